@@ -1,0 +1,1 @@
+export { Frame as default } from '../../src/features/frame/Frame';

@@ -1,0 +1,1 @@
+export { LibraryScreen as default } from '../../src/features/library/LibraryScreen';

@@ -1,0 +1,1 @@
+export { NoteScreen as default } from '../../src/features/note/NoteScreen';

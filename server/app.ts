@@ -1,0 +1,93 @@
+/** Serves the built application, and the demo notes where it was started with them. */
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import compression from 'compression';
+import express, { type Express, type Response } from 'express';
+import helmet from 'helmet';
+
+export interface ServerOptions {
+  /** Folder of the exported web application. */
+  readonly dist: string;
+  /** Folder of the demo bundles. */
+  readonly demo: string;
+  /** Bring the demo notes in by themselves on a first visit. */
+  readonly withDemo: boolean;
+}
+
+/** Inline styles and scripts of the page are allowed by their hashes and nothing else inline is. */
+function inlineHashes(html: string, tag: 'style' | 'script'): string[] {
+  const found = html.matchAll(new RegExp(`<${tag}(?![^>]*\\bsrc=)[^>]*>([\\s\\S]*?)</${tag}>`, 'g'));
+  return [...found].map((m) => `'sha256-${createHash('sha256').update(m[1]).digest('base64')}'`);
+}
+
+export function makeApp({ dist, demo, withDemo }: ServerOptions): Express {
+  const index = readFileSync(path.join(dist, 'index.html'), 'utf8');
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'", ...inlineHashes(index, 'script')],
+          styleSrc: ["'self'", ...inlineHashes(index, 'style')],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'"],
+          mediaSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      // Both together make the page cross-origin isolated.
+      crossOriginOpenerPolicy: { policy: 'same-origin' },
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use((_, res, next) => {
+    res.setHeader('Permissions-Policy', 'microphone=(self), screen-wake-lock=(self), camera=(), geolocation=()');
+    next();
+  });
+  app.use(compression());
+
+  app.get('/health', (_, res) => {
+    res.setHeader('Cache-Control', 'no-store');
+    res.json({ ok: true });
+  });
+  app.get('/demo/notes.json', (_, res) => {
+    const list = path.join(demo, 'notes.json');
+    res.setHeader('Cache-Control', 'no-store');
+    if (!existsSync(list)) return void res.status(404).json({ error: 'There are no demo notes here.' });
+    res.json({ auto: withDemo, notes: JSON.parse(readFileSync(list, 'utf8')) });
+  });
+  app.use('/demo', express.static(demo, { index: false, maxAge: 0 }), (_, res) => void res.status(404).json({ error: 'There is no such file.' }));
+
+  const page = (res: Response) => {
+    res.setHeader('Cache-Control', 'no-store');
+    res.type('html').send(index);
+  };
+  app.get(['/', '/index.html'], (_, res) => page(res));
+  app.use(
+    express.static(dist, {
+      index: false,
+      setHeaders: (res, file) => {
+        // Names with a content hash never change their content; all others are asked for anew.
+        const hashed = /[-.][0-9a-f]{16,}\./.test(path.basename(file));
+        res.setHeader('Cache-Control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache');
+      },
+    }),
+  );
+  app.use((req, res, next) => {
+    if (req.method !== 'GET' && req.method !== 'HEAD') return next();
+    // A missing file is missing; an unknown path is the application's to answer.
+    if (/\.[a-z0-9]{1,8}$/i.test(req.path)) return void res.status(404).type('text').send('There is no such file.');
+    page(res);
+  });
+  return app;
+}

@@ -1,0 +1,161 @@
+/**
+ * Ink as InkML (W3C Recommendation, 20 September 2011), written and read.
+ *
+ * Written: one trace a stroke with the channels X and Y (1/100 mm), F (0..127) and T (ms since pen-down); a brush a pen; page,
+ * stamp and wall clock as annotations. Values are written as differences from the point before, with the apostrophe prefix the
+ * Recommendation gives for it (section 3.2.1).
+ * Read: what is written here, and in general explicit, single-difference and second-difference values, `traceGroup`s and a
+ * `traceFormat` with channels in any order. Other elements are passed over.
+ */
+import { XMLParser } from 'fast-xml-parser';
+import { PRESSURE_MAX, type Points } from '../ink/points';
+import { makeStroke, pointsOf, type Pen, type Stroke } from '../ink/stroke';
+
+const NAMESPACE = 'http://www.w3.org/2003/InkML';
+
+const escape = (s: string) => s.replace(/[<>&"]/g, (c) => `&#${c.charCodeAt(0)};`);
+
+export function writeInkml(strokes: readonly Stroke[]): string {
+  const pens = new Map<string, { id: string; pen: Pen }>();
+  const body: string[] = [];
+  for (const s of strokes) {
+    const key = `${s.pen.kind} ${s.pen.color} ${s.pen.width}`;
+    let brush = pens.get(key);
+    if (!brush) pens.set(key, (brush = { id: `pen${pens.size + 1}`, pen: s.pen }));
+    const { n, xy, p, t } = pointsOf(s);
+    const points: string[] = [];
+    for (let i = 0; i < n; i++) {
+      if (i === 0) points.push(`${xy[0]} ${xy[1]} ${p[0]} ${t[0]}`);
+      else {
+        const d = [xy[2 * i] - xy[2 * i - 2], xy[2 * i + 1] - xy[2 * i - 1], p[i] - p[i - 1], t[i] - t[i - 1]];
+        // The prefix is said once: it holds for the values of its channel that follow (section 3.2.1).
+        points.push(i === 1 ? d.map((v) => `'${v}`).join(' ') : d.join(' '));
+      }
+    }
+    const notes = [`<annotation type="page">${escape(s.page)}</annotation>`, `<annotation type="wall">${s.wall}</annotation>`];
+    if (s.stamp) notes.push(`<annotation type="take">${escape(s.stamp.take)}</annotation>`, `<annotation type="at">${s.stamp.at}</annotation>`);
+    body.push(`<traceGroup>${notes.join('')}<trace xml:id="s${escape(s.id)}" brushRef="#${brush.id}">${points.join(',')}</trace></traceGroup>`);
+  }
+  const brushes = [...pens.values()].map(
+    ({ id, pen }) =>
+      `<brush xml:id="${id}"><annotation type="kind">${pen.kind}</annotation><brushProperty name="width" value="${pen.width}" units="mm"/><brushProperty name="color" value="${pen.color}"/></brush>`,
+  );
+  return [
+    '<?xml version="1.0" encoding="UTF-8"?>',
+    `<ink xmlns="${NAMESPACE}">`,
+    '<definitions>',
+    `<context xml:id="page"><inkSource xml:id="pen"><traceFormat><channel name="X" type="integer"/><channel name="Y" type="integer"/><channel name="F" type="integer" min="0" max="${PRESSURE_MAX}"/><channel name="T" type="integer" units="ms"/></traceFormat><channelProperties><channelProperty channel="X" name="resolution" value="100" units="1/mm"/><channelProperty channel="Y" name="resolution" value="100" units="1/mm"/></channelProperties></inkSource></context>`,
+    ...brushes,
+    '</definitions>',
+    ...body,
+    '</ink>',
+  ].join('\n');
+}
+
+export class InkmlError extends Error {
+  readonly name = 'InkmlError';
+}
+
+/** Values of one trace by channel, fully added up. @throws InkmlError on text that is no trace. */
+export function traceValues(text: string, channels: number): number[][] {
+  const points: number[][] = [];
+  const order: (0 | 1 | 2)[] = Array<0 | 1 | 2>(channels).fill(0);
+  let last = Array<number>(channels).fill(0);
+  let step = Array<number>(channels).fill(0);
+  for (const raw of text.split(',')) {
+    if (!raw.trim()) continue;
+    // "1125 18432", "23'43\"7" and "1-2" are all ways to write values (the grammar of section 3.2.1).
+    const tokens = raw.match(/[!'"]?\s*[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?|[TF*?]/g) ?? [];
+    if (tokens.length < channels) throw new InkmlError(`A point has ${tokens.length} values where ${channels} are due.`);
+    const now = Array<number>(channels);
+    const nowStep = Array<number>(channels);
+    for (let c = 0; c < channels; c++) {
+      const token = tokens[c].replace(/\s+/g, '');
+      const prefix = token[0];
+      if (prefix === '!') order[c] = 0;
+      else if (prefix === "'") order[c] = 1;
+      else if (prefix === '"') order[c] = 2;
+      const v = token === '*' || token === '?' ? NaN : Number(/[!'"]/.test(prefix) ? token.slice(1) : token);
+      if (Number.isNaN(v)) {
+        now[c] = last[c] + (token === '*' && order[c] > 0 ? step[c] : 0);
+      } else now[c] = order[c] === 0 ? v : order[c] === 1 ? last[c] + v : last[c] + step[c] + v;
+      nowStep[c] = now[c] - last[c];
+    }
+    [last, step] = [now, nowStep];
+    points.push(now);
+  }
+  return points;
+}
+
+type Node = Record<string, unknown>;
+const list = (v: unknown): Node[] => (Array.isArray(v) ? (v as Node[]) : v === undefined ? [] : [v as Node]);
+
+/** @throws InkmlError when the text is not InkML. Traces without page or id get those of `fallback`. */
+export function readInkml(text: string, fallback: { page: string; pen: Pen; id: () => string; wall: number }): Stroke[] {
+  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', trimValues: true, parseTagValue: false, isArray: (name) => ['trace', 'traceGroup', 'annotation', 'brush', 'brushProperty', 'channel', 'context', 'channelProperty'].includes(name) });
+  let doc: { ink?: Node };
+  try {
+    doc = parser.parse(text) as { ink?: Node };
+  } catch (e) {
+    throw new InkmlError(`The ink is not XML (${e instanceof Error ? e.message : ''}).`);
+  }
+  if (!doc.ink || typeof doc.ink !== 'object') throw new InkmlError('The file has no ink in it.');
+  const ink = doc.ink;
+  const definitions = (ink.definitions ?? {}) as Node;
+  const source = [...list(definitions.context), ...list(ink.context)].map((c) => c.inkSource as Node | undefined).find(Boolean);
+  const format = ((source?.traceFormat ?? definitions.traceFormat ?? ink.traceFormat ?? {}) as Node).channel;
+  const names = list(format).map((c) => String(c['@name']));
+  if (!names.length) names.push('X', 'Y');
+  const [ix, iy, iF, iT] = ['X', 'Y', 'F', 'T'].map((n) => names.indexOf(n));
+  if (ix < 0 || iy < 0) throw new InkmlError('The ink has no X and Y.');
+  const maxF = Number(list(format).find((c) => c['@name'] === 'F')?.['@max'] ?? PRESSURE_MAX);
+  const resolution = list(((source?.channelProperties ?? {}) as Node).channelProperty).find((p) => p['@channel'] === 'X' && p['@name'] === 'resolution');
+  // Without a resolution the values are taken as 1/100 mm.
+  const perMm = resolution ? Number(resolution['@value']) * (/cm/.test(String(resolution['@units'])) ? 0.1 : /in/.test(String(resolution['@units'])) ? 1 / 25.4 : 1) : 100;
+
+  const pens = new Map<string, Pen>();
+  for (const b of [...list(definitions.brush), ...list(ink.brush)]) {
+    const get = (n: string) => list(b.brushProperty).find((p) => p['@name'] === n)?.['@value'];
+    const kind = list(b.annotation).find((a) => a['@type'] === 'kind')?.['#text'];
+    const width = Number(get('width'));
+    const color = String(get('color') ?? '');
+    pens.set(`#${String(b['@xml:id'])}`, {
+      kind: kind === 'fountain' || kind === 'felt' ? kind : 'ball',
+      width: width > 0 ? width : fallback.pen.width,
+      color: /^#[0-9a-f]{6}$/i.test(color) ? color : fallback.pen.color,
+    });
+  }
+
+  const strokes: Stroke[] = [];
+  const walk = (node: Node, notes: Record<string, string>) => {
+    for (const a of list(node.annotation)) notes = { ...notes, [String(a['@type'])]: String(a['#text'] ?? '') };
+    for (const t of list(node.trace)) {
+      const raw = typeof t === 'string' ? t : String(t['#text'] ?? '');
+      const values = traceValues(raw, names.length);
+      if (!values.length) continue;
+      const n = values.length;
+      const points: Points = { n, xy: new Int32Array(2 * n), p: new Uint8Array(n), t: new Int32Array(n) };
+      values.forEach((v, i) => {
+        points.xy[2 * i] = Math.round((v[ix] / perMm) * 100);
+        points.xy[2 * i + 1] = Math.round((v[iy] / perMm) * 100);
+        points.p[i] = iF < 0 ? 64 : Math.round((Math.min(maxF, Math.max(0, v[iF])) / maxF) * PRESSURE_MAX);
+        points.t[i] = iT < 0 ? 8 * i : Math.round(v[iT] - values[0][iT]);
+      });
+      const id = typeof t === 'string' ? '' : String(t['@xml:id'] ?? '').replace(/^s/, '');
+      const at = Number(notes.at);
+      const wall = Number(notes.wall ?? NaN);
+      strokes.push(
+        makeStroke(points, {
+          id: id || fallback.id(),
+          page: notes.page || fallback.page,
+          pen: pens.get(typeof t === 'string' ? '' : String(t['@brushRef'] ?? '')) ?? fallback.pen,
+          stamp: notes.take && at >= 0 ? { take: notes.take, at } : null,
+          wall: Number.isFinite(wall) ? wall : fallback.wall,
+        }),
+      );
+    }
+    for (const g of list(node.traceGroup)) walk(g, notes);
+  };
+  walk(ink, {});
+  return strokes;
+}

@@ -1,0 +1,81 @@
+/** What a note is, and the Zod schemas that every record read from outside must pass. */
+import { z } from 'zod';
+
+const id = z.string().min(1).max(64);
+const ms = z.number().finite().min(0);
+
+export const penSchema = z.object({
+  kind: z.enum(['ball', 'fountain', 'felt']),
+  color: z.string().regex(/^#[0-9a-f]{6}$/i),
+  width: z.number().min(0.05).max(50),
+});
+
+export const stampSchema = z.object({ take: id, at: ms });
+
+export const paperSchema = z.object({
+  kind: z.literal('ruled'),
+  /** Distance between lines, mm. */
+  spacing: z.number().min(2).max(50),
+  /** From the top edge to the first line, mm. */
+  top: z.number().min(0),
+});
+
+export const pageSchema = z.object({
+  id,
+  /** Width and height in mm. */
+  w: z.number().min(20).max(3000),
+  h: z.number().min(20).max(3000),
+  paper: paperSchema,
+});
+
+export const takeSchema = z.object({
+  id,
+  name: z.string().max(200),
+  /** Wall clock at its start, ms since the epoch. */
+  wall: z.number(),
+  /** Length of its sound, ms. While it is being recorded: as far as is known. */
+  ms,
+  state: z.enum(['recording', 'done']),
+  /** Where its parts (Record or Resume to Pause or Stop) begin: take time and wall clock, ms. */
+  parts: z.array(z.object({ at: ms, wall: z.number() })),
+});
+
+export const stretchSchema = z.object({ take: id, from: ms, to: ms });
+
+export const headerSchema = z.object({
+  v: z.literal(1),
+  id,
+  title: z.string().max(500),
+  made: z.number(),
+  changed: z.number(),
+  /** True for the notes that came with the demo. */
+  demo: z.boolean().optional(),
+  pages: z.array(pageSchema).min(1),
+  takes: z.array(takeSchema),
+  timeline: z.array(stretchSchema),
+});
+
+export const strokeSchema = z.object({
+  id,
+  page: id,
+  pen: penSchema,
+  box: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+  stamp: stampSchema.nullable(),
+  wall: z.number(),
+  ms,
+});
+
+export type Page = z.infer<typeof pageSchema>;
+export type Paper = z.infer<typeof paperSchema>;
+export type Take = z.infer<typeof takeSchema>;
+export type NoteHeader = z.infer<typeof headerSchema>;
+
+export const NEW_PAPER: Paper = { kind: 'ruled', spacing: 8, top: 24 };
+/** ISO 216: A4 is 210 mm x 297 mm. */
+export const A4 = { w: 210, h: 297 } as const;
+
+export const newPage = (pageId: string): Page => ({ id: pageId, ...A4, paper: NEW_PAPER });
+
+/** The timeline that plays every take whole, in the order they were recorded. */
+export const wholeTimeline = (takes: readonly Take[]): NoteHeader['timeline'] =>
+  takes.filter((t) => t.ms > 0).map((t) => ({ take: t.id, from: 0, to: t.ms }));

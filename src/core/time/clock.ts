@@ -1,0 +1,73 @@
+/**
+ * The one clock that turns the time of an event into take time.
+ *
+ * Take time is the time of the sound's own packets in ms since the start of the take, with pauses closed up.
+ * Event times are on the time base of `performance.now()`, which `PointerEvent.timeStamp` shares (W3C High Resolution
+ * Time: both count from the time origin of the page).
+ */
+
+/** A run of sound inside a take, from one start of the recorder to its stop. */
+export interface ClockPart {
+  /** Event time of take time `at`, in ms. */
+  readonly origin: number;
+  /** Take time of the first sound of the part, in ms. */
+  readonly at: number;
+  /** Length of the sound in ms; null while the part is still running. */
+  readonly ms: number | null;
+}
+
+/**
+ * How long before its packet time a sound was in the room, in ms: the recorder dates the first sound `DELAY` later than the
+ * moment just before `start()`. Measured by `tests/browser/promise.spec.ts`, which fails when it is wrong by more than 20 ms.
+ */
+export const RECORDER_DELAY_MS = 9.5;
+
+export class TakeClock {
+  private parts: ClockPart[] = [];
+  /** Between `stopping` and `end`: the length of the last part is the press of the button, not yet that of its sound. */
+  private open = false;
+
+  constructor(private readonly delay = RECORDER_DELAY_MS) {}
+
+  /** A recorder was started; `before` is `performance.now()` read just before its `start()`. */
+  begin(before: number): void {
+    if (this.running || this.open) throw new Error('A part is still running: end it before the next begins.');
+    this.parts.push({ origin: before + this.delay, at: this.length, ms: null });
+  }
+
+  /** Pause or Stop was pressed: events from now on have no take time, though the last packets are still on their way. */
+  stopping(event: number): void {
+    if (this.running) this.end(event - this.parts.at(-1)!.origin);
+    this.open = true;
+  }
+
+  /** The recorder stopped; `ms` is the end of its last packet, in ms from its first. */
+  end(ms: number): void {
+    const last = this.parts.at(-1);
+    if (!last || (last.ms !== null && !this.open)) throw new Error('No part is running.');
+    this.open = false;
+    this.parts[this.parts.length - 1] = { ...last, ms: Math.max(0, ms) };
+  }
+
+  get running(): boolean {
+    return this.parts.length > 0 && this.parts.at(-1)!.ms === null;
+  }
+
+  /** Take time at which the running part began, or at which the next one will, in ms. */
+  get length(): number {
+    const last = this.parts.at(-1);
+    return last ? last.at + (last.ms ?? 0) : 0;
+  }
+
+  /** Take time in ms of an event, or null when no sound was being recorded then (before the start, in a pause, after the stop). */
+  takeTime(event: number): number | null {
+    for (let i = this.parts.length - 1; i >= 0; i--) {
+      const part = this.parts[i];
+      const since = event - part.origin;
+      if (since < 0) continue;
+      if (part.ms !== null && since > part.ms) return null;
+      return part.at + since;
+    }
+    return null;
+  }
+}

@@ -1,0 +1,60 @@
+/** Around every screen: the store, the theme, what listens for the life of the page. */
+import { Slot } from 'expo-router';
+import { useEffect } from 'react';
+import { useColorScheme } from 'react-native';
+import { PaperProvider } from 'react-native-paper';
+import { Provider } from 'react-redux';
+import { bringDemo } from '../../store/demo';
+import { watchServer } from '../../store/server';
+import { flushAll, listenToTabs, loadLibrary } from '../../store/session';
+import { store, useAppSelector } from '../../store/store';
+import { findWords } from '../../store/wordFinding';
+import { Icon } from '../../ui/icons';
+import { darkTheme, lightTheme } from '../../ui/theme';
+
+export function Root() {
+  useEffect(() => {
+    const stopWords = findWords(store);
+    const stopServer = watchServer(store);
+    store.dispatch(listenToTabs());
+    void store.dispatch(loadLibrary()).then(() => store.dispatch(bringDemo(false)));
+    const hide = () => {
+      if (document.visibilityState === 'hidden') flushAll();
+    };
+    const leave = (e: BeforeUnloadEvent) => {
+      flushAll();
+      const { recording, note } = store.getState();
+      if (recording.state !== 'idle' || note.save === 'failed') e.preventDefault();
+    };
+    document.addEventListener('visibilitychange', hide);
+    window.addEventListener('pagehide', flushAll);
+    window.addEventListener('beforeunload', leave);
+    return () => {
+      stopWords();
+      stopServer();
+      document.removeEventListener('visibilitychange', hide);
+      window.removeEventListener('pagehide', flushAll);
+      window.removeEventListener('beforeunload', leave);
+    };
+  }, []);
+  return (
+    <Provider store={store}>
+      <Themed />
+    </Provider>
+  );
+}
+
+function Themed() {
+  const wish = useAppSelector((s) => s.settings.theme);
+  const system = useColorScheme();
+  const dark = wish === 'dark' || (wish === 'system' && system === 'dark');
+  useEffect(() => {
+    document.documentElement.dataset.theme = dark ? 'dark' : 'light';
+    document.body.style.background = (dark ? darkTheme : lightTheme).colors.background;
+  }, [dark]);
+  return (
+    <PaperProvider theme={dark ? darkTheme : lightTheme} settings={{ icon: ({ name, size, color }) => <Icon name={String(name)} size={size} color={color} /> }}>
+      <Slot />
+    </PaperProvider>
+  );
+}

@@ -1,0 +1,179 @@
+/** The open note: title, pages with the time margin, deck. */
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { StyleSheet, useWindowDimensions, View } from 'react-native';
+import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
+import { change, flushAll, openNote, setMode, stopRecording } from '../../store/session';
+import { settingsSlice } from '../../store/slices';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { useMessages } from '../../store/useMessages';
+import { data } from '../../ui/data';
+import { Icon } from '../../ui/icons';
+import { Messages } from '../../ui/Messages';
+import { WIDE } from '../../ui/theme';
+import { Deck } from './deck/Deck';
+import { RecordingBar } from './deck/RecordingBar';
+import { useNoteKeys } from './useNoteKeys';
+import { NoteSurface, type SurfaceHandle } from './NoteSurface';
+import { PagesPanel, TakesPanel } from './SidePanels';
+import { PENS } from './pens';
+
+export function NoteScreen() {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const router = useRouter();
+  const { id } = useLocalSearchParams<{ id: string }>();
+  const note = useAppSelector((s) => s.note);
+  const recordingIn = useAppSelector((s) => (s.recording.state === 'idle' ? null : s.recording.note));
+  const messages = useMessages();
+  const wide = useWindowDimensions().width >= WIDE;
+  const [erasing, setErasing] = useState(false);
+  const [zoom, setZoom] = useState(100);
+  const surface = useRef<SurfaceHandle | null>(null);
+  const elsewhere = recordingIn !== null && recordingIn !== id;
+
+  useEffect(() => {
+    if (id && !elsewhere) void dispatch(openNote(id));
+  }, [dispatch, id, elsewhere]);
+  useEffect(() => flushAll, []);
+  const pickPen = useCallback(
+    (index: number) => {
+      if (index >= PENS.length) return;
+      setErasing(false);
+      dispatch(settingsSlice.actions.patched({ pen: index }));
+    },
+    [dispatch],
+  );
+  useNoteKeys({ pickPen, erase: () => setErasing(true) });
+
+  const back = () => router.replace('/');
+  const open = note.status === 'open' && note.id === id && note.note;
+
+  return (
+    <View style={[styles.all, { backgroundColor: colors.background }]}>
+      <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
+        <IconButton icon="back" aria-label="Back to Today" onPress={back} style={styles.icon} />
+        {open ? <Title title={open.header.title} locked={note.following} /> : <View style={styles.title} />}
+        {open && zoom !== 100 && (
+          <Button compact mode="text" onPress={() => surface.current?.setZoom(1)} accessibilityLabel={`Zoom ${zoom} percent, back to fit width`}>
+            {zoom} %
+          </Button>
+        )}
+        {open && <SaveState />}
+      </View>
+      <Messages {...messages} />
+      {elsewhere ? (
+        <Centered>
+          <Text style={styles.centered}>A recording is running in another note. Stop it, and this note opens.</Text>
+          <Button mode="contained" buttonColor={colors.error} onPress={() => void dispatch(stopRecording())}>
+            Stop recording
+          </Button>
+          <Button onPress={() => router.replace(`/note/${recordingIn}`)}>Return to the recording</Button>
+        </Centered>
+      ) : note.status === 'failed' ? (
+        <Centered>
+          <Icon name="warning" size={32} color={colors.error} />
+          <Text style={styles.centered}>{note.failure}</Text>
+          <Button mode="contained" onPress={back}>
+            Back to Today
+          </Button>
+        </Centered>
+      ) : !open ? (
+        <Centered>
+          <ActivityIndicator />
+          <Text>Opening the note …</Text>
+        </Centered>
+      ) : (
+        <>
+          <View style={styles.middle}>
+            {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
+            <View style={styles.pages}>
+              <NoteSurface key={note.id} erasing={erasing} onZoom={setZoom} handle={surface} />
+            </View>
+            {wide && <TakesPanel />}
+          </View>
+          <RecordingBar />
+          <Deck erasing={erasing} onErase={() => setErasing(true)} onPen={pickPen} onMode={(mode) => dispatch(setMode(mode))} />
+        </>
+      )}
+    </View>
+  );
+}
+
+function Centered({ children }: { children: React.ReactNode }) {
+  return <View style={styles.center}>{children}</View>;
+}
+
+function Title({ title, locked }: { title: string; locked: boolean }) {
+  const dispatch = useAppDispatch();
+  const [draft, setDraft] = useState<string | null>(null);
+  const done = () => {
+    const next = draft?.trim();
+    if (next && next !== title) dispatch(change({ header: { title: next.slice(0, 200) } }));
+    setDraft(null);
+  };
+  if (draft !== null) {
+    return (
+      <TextInput
+        mode="outlined"
+        dense
+        autoFocus
+        selectTextOnFocus
+        accessibilityLabel="Title of the note"
+        value={draft}
+        onChangeText={setDraft}
+        onBlur={done}
+        onSubmitEditing={done}
+        onKeyPress={(e) => e.nativeEvent.key === 'Escape' && setDraft(null)}
+        style={styles.title}
+      />
+    );
+  }
+  return (
+    <TouchableRipple role="button" aria-label={`Rename ${title}`} disabled={locked} onPress={() => setDraft(title)} style={[styles.title, styles.titleTouch]}>
+      <Text variant="titleLarge" numberOfLines={1} style={styles.titleText}>
+        {title}
+      </Text>
+    </TouchableRipple>
+  );
+}
+
+const SAVE = { saved: { icon: 'saved', text: 'Saved' }, saving: { icon: 'saving', text: 'Saving' }, failed: { icon: 'warning', text: 'Not saved' } } as const;
+
+function SaveState() {
+  const { colors } = useTheme();
+  const note = useAppSelector((s) => s.note.save);
+  const trouble = useAppSelector((s) => s.messages.some((m) => m.key.startsWith('storing-') && m.tone === 'problem'));
+  const following = useAppSelector((s) => s.note.following);
+  const state = trouble ? 'failed' : note;
+  const { icon, text } = SAVE[state];
+  const color = state === 'failed' ? colors.error : colors.onSurfaceVariant;
+  return (
+    <View {...data({ testid: 'save-state', state })} role="status" style={styles.save}>
+      {following ? (
+        <Text variant="labelMedium">Following</Text>
+      ) : (
+        <>
+          <Icon name={icon} size={18} color={color} />
+          <Text variant="labelMedium" style={{ color }}>
+            {text}
+          </Text>
+        </>
+      )}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { flex: 1 },
+  top: { flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, paddingRight: 12, minHeight: 52 },
+  icon: { margin: 0, width: 48, height: 48 },
+  title: { flex: 1, minWidth: 0 },
+  titleTouch: { minHeight: 44, justifyContent: 'center', borderRadius: 8, paddingHorizontal: 4 },
+  titleText: { fontSize: 18 },
+  save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 8 },
+  middle: { flex: 1, flexDirection: 'row', minHeight: 0 },
+  pages: { flex: 1, minWidth: 0 },
+  center: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 16, padding: 24 },
+  centered: { textAlign: 'center', maxWidth: 420 },
+});

@@ -1,0 +1,111 @@
+/** The bar at the bottom: mode switch, tools or playback, record. */
+import { StyleSheet, useWindowDimensions, View } from 'react-native';
+import { Text, TouchableRipple, useTheme } from 'react-native-paper';
+import { resumeRecording, redo, startRecording, undo } from '../../../store/session';
+import type { Mode } from '../../../store/noteSlice';
+import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { Icon } from '../../../ui/icons';
+import { WIDE } from '../../../ui/theme';
+import { PENS } from '../pens';
+import { DeckButton } from './DeckButton';
+import { PenSample } from './PenSample';
+import { Playback } from './Playback';
+
+export function Deck({ erasing, onErase, onPen, onMode }: { erasing: boolean; onErase: () => void; onPen: (index: number) => void; onMode: (mode: Mode) => void }) {
+  const { colors } = useTheme();
+  const mode = useAppSelector((s) => s.note.mode);
+  const wide = useWindowDimensions().width >= WIDE;
+  return (
+    <View style={[styles.deck, wide && styles.wide, { backgroundColor: colors.surfaceVariant, borderColor: colors.outlineVariant }]}>
+      <View style={[styles.tools, wide && styles.toolsWide]}>{mode === 'write' ? <Tools erasing={erasing} onErase={onErase} onPen={onPen} /> : <Playback />}</View>
+      <View style={styles.foot}>
+        <View role="group" aria-label="Mode" style={[styles.modes, { borderColor: colors.outline }]}>
+          <ModeButton name="Write" icon="pen" on={mode === 'write'} onPress={() => onMode('write')} />
+          <ModeButton name="Listen" icon="listen" on={mode === 'listen'} onPress={() => onMode('listen')} />
+        </View>
+        <RecordButton />
+      </View>
+    </View>
+  );
+}
+
+function ModeButton({ name, icon, on, onPress }: { name: string; icon: string; on: boolean; onPress: () => void }) {
+  const { colors } = useTheme();
+  const color = on ? colors.onPrimary : colors.onSurface;
+  return (
+    <TouchableRipple role="button" aria-label={name} aria-pressed={on} onPress={onPress} borderless style={[styles.mode, on && { backgroundColor: colors.primary }]}>
+      <View style={styles.modeInner}>
+        <Icon name={icon} size={20} color={color} />
+        <Text style={{ color, fontWeight: on ? '700' : '400' }}>{name}</Text>
+      </View>
+    </TouchableRipple>
+  );
+}
+
+function Tools({ erasing, onErase, onPen }: { erasing: boolean; onErase: () => void; onPen: (index: number) => void }) {
+  const dispatch = useAppDispatch();
+  const pen = useAppSelector((s) => s.settings.pen);
+  const undos = useAppSelector((s) => s.note.undo.length > 0);
+  const redos = useAppSelector((s) => s.note.redo.length > 0);
+  const following = useAppSelector((s) => s.note.following);
+  return (
+    <>
+      {PENS.map((p, i) => (
+        <DeckButton key={p.name} name={p.name} toggles on={!erasing && pen === i} disabled={following} onPress={() => onPen(i)} minWidth={52}>
+          <PenSample pen={p.pen} selected={!erasing && pen === i} />
+        </DeckButton>
+      ))}
+      <DeckButton name="Eraser" icon="eraser" toggles on={erasing} disabled={following} onPress={onErase} />
+      <View style={styles.spring} />
+      <DeckButton name="Undo" icon="undo" disabled={!undos || following} onPress={() => dispatch(undo())} />
+      <DeckButton name="Redo" icon="redo" disabled={!redos || following} onPress={() => dispatch(redo())} />
+    </>
+  );
+}
+
+function RecordButton() {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const state = useAppSelector((s) => s.recording.state);
+  const following = useAppSelector((s) => s.note.following);
+  const takes = useAppSelector((s) => s.note.note?.header.takes.length ?? 0);
+  if (state === 'recording' || state === 'stopping') {
+    return (
+      <View style={styles.running}>
+        <Icon name="record" size={20} color={colors.error} />
+        <Text style={{ color: colors.error }}>{state === 'recording' ? 'Recording' : 'Storing …'}</Text>
+      </View>
+    );
+  }
+  const paused = state === 'paused';
+  const busy = state === 'starting' || following;
+  return (
+    <TouchableRipple
+      role="button"
+      aria-label={paused ? 'Resume recording' : 'Record'}
+      disabled={busy}
+      onPress={() => void (paused ? dispatch(resumeRecording()) : dispatch(startRecording()))}
+      borderless
+      style={[styles.record, { backgroundColor: colors.error, opacity: busy ? 0.5 : 1 }]}
+    >
+      <View style={styles.modeInner}>
+        <Icon name="record" color={colors.onError} size={22} />
+        <Text style={{ color: colors.onError, fontWeight: '700' }}>{paused ? 'Resume' : state === 'starting' ? 'Starting …' : takes ? 'Record on' : 'Record'}</Text>
+      </View>
+    </TouchableRipple>
+  );
+}
+
+const styles = StyleSheet.create({
+  deck: { borderTopWidth: 1, paddingHorizontal: 10, paddingTop: 6, paddingBottom: 10, gap: 6 },
+  wide: { flexDirection: 'row-reverse', alignItems: 'center', gap: 28, paddingBottom: 8, paddingHorizontal: 24 },
+  tools: { flexDirection: 'row', alignItems: 'center', gap: 4, flexWrap: 'wrap' },
+  toolsWide: { flex: 1, flexWrap: 'nowrap' },
+  spring: { flex: 1 },
+  foot: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 12 },
+  modes: { flexDirection: 'row', borderWidth: 1, borderRadius: 14, overflow: 'hidden' },
+  mode: { minHeight: 44, minWidth: 96, justifyContent: 'center', paddingHorizontal: 10 },
+  modeInner: { flexDirection: 'row', alignItems: 'center', justifyContent: 'center', gap: 6 },
+  record: { minHeight: 46, minWidth: 118, borderRadius: 23, justifyContent: 'center', paddingHorizontal: 14 },
+  running: { flexDirection: 'row', gap: 6, alignItems: 'center', minHeight: 46, minWidth: 118, justifyContent: 'center' },
+});

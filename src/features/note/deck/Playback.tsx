@@ -1,0 +1,138 @@
+/** The deck in Listen: position, play, back and forward, speed, lead-in. */
+import { StyleSheet, useWindowDimensions, View } from 'react-native';
+import { useState } from 'react';
+import { Menu, Text, TouchableRipple, useTheme } from 'react-native-paper';
+import { clockText, spokenTime } from '../../../core/time/format';
+import { lengthOf, pausePlaying, play, position, seek, setSpeed, skip, takeAt } from '../../../store/session';
+import { settingsSlice } from '../../../store/slices';
+import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { Range } from '../../../ui/Range';
+import { WIDE } from '../../../ui/theme';
+import { useFrame } from '../../../ui/useLive';
+import { DeckButton } from './DeckButton';
+import { SPEEDS } from './speeds';
+
+const LEAD_INS = [0, 1, 2, 3, 4, 5, 6, 8, 10];
+
+export function Playback() {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const header = useAppSelector((s) => s.note.note!.header);
+  const playing = useAppSelector((s) => s.playback.playing);
+  const { speed, leadIn } = useAppSelector((s) => s.settings);
+  const recording = useAppSelector((s) => s.recording.state === 'recording');
+  const length = lengthOf(header);
+  const at = useFrame(() => Math.min(length, Math.round(position())), true);
+  const wide = useWindowDimensions().width >= WIDE;
+  const none = length === 0;
+  const take = takeAt(header, at);
+
+  if (none) {
+    return (
+      <Text style={styles.none}>{recording ? 'What is being recorded can be heard when it is paused or stopped.' : 'This note has no sound yet. Press Record to add some; ink written meanwhile will be linked to it.'}</Text>
+    );
+  }
+  return (
+    <View style={[styles.all, wide && styles.allWide]}>
+      <View style={[styles.slider, wide && styles.sliderWide]}>
+        <Text style={styles.time}>{clockText(at)}</Text>
+        <View style={styles.range}>
+          <Range label="Playback position" playhead min={0} max={length} step={100} value={at} text={`${spokenTime(at)} of ${spokenTime(length)}${take ? `, ${take.name}` : ''}`} onChange={(ms) => dispatch(seek(ms))} />
+        </View>
+        <Text style={styles.time}>{clockText(length)}</Text>
+      </View>
+      <View style={styles.row}>
+        <Choice name="Speed" value={`${speed}×`} options={SPEEDS.map((s) => ({ value: s, text: `${s}×` }))} chosen={speed} onChoose={(s) => dispatch(setSpeed(s))} />
+        <View style={styles.keys}>
+          <DeckButton name="Back 10 seconds" onPress={() => dispatch(skip(-10_000))} minWidth={48}>
+            −10 s
+          </DeckButton>
+          <TouchableRipple
+            role="button"
+            aria-label={playing ? 'Pause' : 'Play'}
+            onPress={() => dispatch(playing ? pausePlaying() : play())}
+            borderless
+            style={[styles.play, { backgroundColor: colors.primary }]}
+          >
+            <PlayIcon playing={playing} color={colors.onPrimary} />
+          </TouchableRipple>
+          <DeckButton name="Forward 10 seconds" onPress={() => dispatch(skip(10_000))} minWidth={48}>
+            +10 s
+          </DeckButton>
+        </View>
+        <Choice
+          name="Lead-in"
+          value={`${leadIn} s`}
+          options={LEAD_INS.map((s) => ({ value: s, text: `${s} s before the word` }))}
+          chosen={leadIn}
+          onChoose={(s) => dispatch(settingsSlice.actions.patched({ leadIn: s }))}
+        />
+      </View>
+    </View>
+  );
+}
+
+function PlayIcon({ playing, color }: { playing: boolean; color: string }) {
+  return <View style={styles.playIcon}>{playing ? <Bars color={color} /> : <View style={[styles.triangle, { borderLeftColor: color }]} />}</View>;
+}
+
+function Bars({ color }: { color: string }) {
+  return (
+    <>
+      <View style={[styles.bar, { backgroundColor: color }]} />
+      <View style={[styles.bar, { backgroundColor: color }]} />
+    </>
+  );
+}
+
+function Choice({ name, value, options, chosen, onChoose }: { name: string; value: string; options: { value: number; text: string }[]; chosen: number; onChoose: (value: number) => void }) {
+  const { colors } = useTheme();
+  const [open, setOpen] = useState(false);
+  return (
+    <Menu
+      visible={open}
+      onDismiss={() => setOpen(false)}
+      anchor={
+        <TouchableRipple role="button" aria-label={name} aria-haspopup="menu" aria-expanded={open} onPress={() => setOpen(true)} borderless style={styles.choice}>
+          <View style={styles.choiceInner}>
+            <Text variant="labelSmall" style={{ color: colors.onSurfaceVariant }}>
+              {name}
+            </Text>
+            <Text style={styles.choiceValue}>{value}</Text>
+          </View>
+        </TouchableRipple>
+      }
+    >
+      {options.map((o) => (
+        <Menu.Item
+          key={o.value}
+          title={o.text}
+          leadingIcon={o.value === chosen ? 'saved' : undefined}
+          onPress={() => {
+            onChoose(o.value);
+            setOpen(false);
+          }}
+        />
+      ))}
+    </Menu>
+  );
+}
+
+const styles = StyleSheet.create({
+  none: { padding: 10, flex: 1 },
+  all: { flex: 1, gap: 0 },
+  allWide: { flexDirection: 'row-reverse', alignItems: 'center', gap: 24 },
+  slider: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  sliderWide: { flex: 1 },
+  range: { flex: 1 },
+  time: { fontVariant: ['tabular-nums'], minWidth: 40, textAlign: 'center' },
+  row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8 },
+  keys: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  play: { width: 60, height: 48, borderRadius: 16, justifyContent: 'center', alignItems: 'center' },
+  playIcon: { flexDirection: 'row', gap: 5, alignItems: 'center', justifyContent: 'center', height: 48 },
+  triangle: { marginLeft: 4, borderTopWidth: 10, borderBottomWidth: 10, borderLeftWidth: 16, borderTopColor: 'transparent', borderBottomColor: 'transparent' },
+  bar: { width: 6, height: 20, borderRadius: 1 },
+  choice: { minWidth: 64, minHeight: 48, borderRadius: 12, justifyContent: 'center', paddingHorizontal: 6 },
+  choiceInner: { alignItems: 'center' },
+  choiceValue: { fontVariant: ['tabular-nums'], fontWeight: '700' },
+});

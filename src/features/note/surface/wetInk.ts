@@ -1,0 +1,118 @@
+/** The stroke that is being written, drawn the moment the pen moves. */
+import { Sampler, traceOutline } from '../../../core/ink/outline';
+import { PointBuffer } from '../../../core/ink/points';
+import type { Pen } from '../../../core/ink/stroke';
+
+export class WetInk {
+  private readonly firm: CanvasRenderingContext2D;
+  private readonly tail: CanvasRenderingContext2D;
+  private sampler: Sampler | null = null;
+  private drawn = 0;
+  private tailBox: [number, number, number, number] | null = null;
+  private frame = 0;
+  private foretold: readonly { x: number; y: number }[] = [];
+  private place = { x: 0, y: 0, k: 1, dpr: 1 };
+  private color = '';
+  points = new PointBuffer();
+  private started = 0;
+
+  constructor(host: HTMLElement) {
+    const make = () => {
+      const canvas = document.createElement('canvas');
+      canvas.className = 'surface-wet';
+      host.append(canvas);
+      return canvas.getContext('2d', { desynchronized: true })!;
+    };
+    this.firm = make();
+    this.tail = make();
+  }
+
+  resize(width: number, height: number, dpr: number): void {
+    for (const { canvas } of [this.firm, this.tail]) {
+      canvas.width = Math.round(width * dpr);
+      canvas.height = Math.round(height * dpr);
+    }
+    this.place.dpr = dpr;
+  }
+
+  get active(): boolean {
+    return this.sampler !== null;
+  }
+
+  /** `x`, `y`: where the page's corner lies in the view, px; `scale`: px per mm; `time`: pen-down, ms. */
+  begin(pen: Pen, x: number, y: number, scale: number, time: number): void {
+    this.clear();
+    this.sampler = new Sampler(pen);
+    this.points = new PointBuffer();
+    this.drawn = 0;
+    this.started = time;
+    this.color = pen.color;
+    this.place = { ...this.place, x, y, k: scale };
+    const k = scale * this.place.dpr;
+    for (const ctx of [this.firm, this.tail]) {
+      ctx.setTransform(k, 0, 0, k, x * this.place.dpr, y * this.place.dpr);
+      ctx.fillStyle = pen.color;
+    }
+  }
+
+  /** mm on the page, pressure 0..1, event time in ms. */
+  add(x: number, y: number, pressure: number, time: number): void {
+    if (this.points.add(x, y, pressure, time - this.started)) this.sampler?.add(x, y, pressure);
+  }
+
+  show(foretold: readonly { x: number; y: number }[]): void {
+    if (!this.sampler) return;
+    const firm = this.sampler.samples(false);
+    const n = firm.length / 3;
+    if (n > this.drawn) {
+      this.firm.beginPath();
+      traceOutline(firm, this.firm, Math.max(0, this.drawn - 1));
+      this.firm.fill('nonzero');
+      this.drawn = n;
+    }
+    this.foretold = foretold;
+    if (!this.frame) this.frame = requestAnimationFrame(this.drawTail);
+  }
+
+  /** The end of the line, not final yet, and where the pen is foretold to go: drawn apart, so that it can be taken back. */
+  private drawTail = (): void => {
+    this.frame = 0;
+    this.wipeTail();
+    if (!this.sampler) return;
+    const all = this.sampler.samples(true);
+    const n = all.length / 3;
+    if (n < 1) return;
+    const from = Math.max(0, n - 2);
+    const r = all[3 * n - 1];
+    const line: number[] = [];
+    for (let i = from; i < n; i++) line.push(all[3 * i], all[3 * i + 1], all[3 * i + 2]);
+    for (const p of this.foretold) line.push(p.x, p.y, r);
+    let [l, t, rt, b] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < line.length; i += 3) {
+      const m = line[i + 2] + 0.5;
+      [l, t, rt, b] = [Math.min(l, line[i] - m), Math.min(t, line[i + 1] - m), Math.max(rt, line[i] + m), Math.max(b, line[i + 1] + m)];
+    }
+    this.tailBox = [l, t, rt - l, b - t];
+    this.tail.fillStyle = this.color;
+    this.tail.beginPath();
+    traceOutline(Float32Array.from(line), this.tail);
+    this.tail.fill('nonzero');
+  };
+
+  private wipeTail(): void {
+    if (this.tailBox) this.tail.clearRect(...this.tailBox);
+    this.tailBox = null;
+  }
+
+  /** Takes the wet line off the view; the page has it now, or it was none. */
+  clear(): void {
+    if (this.frame) cancelAnimationFrame(this.frame);
+    this.frame = 0;
+    this.sampler = null;
+    this.tailBox = null;
+    for (const ctx of [this.firm, this.tail]) {
+      ctx.setTransform(1, 0, 0, 1, 0, 0);
+      ctx.clearRect(0, 0, ctx.canvas.width, ctx.canvas.height);
+    }
+  }
+}

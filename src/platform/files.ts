@@ -1,0 +1,10 @@
+/** Hands a file to the user. */
+export function saveFile(name: string, bytes: Uint8Array, type: string): void {
+  const url = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type }));
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  // The download has its own hold on the data once the click is over.
+  setTimeout(() => URL.revokeObjectURL(url), 60_000);
+}

@@ -1,0 +1,265 @@
+/**
+ * Plays a timeline: an audio element fed through MediaSource with just the pieces around the position, whatever the length of
+ * the note. Each packet is put at its own time on the timeline, so a seek lands where the clock says.
+ */
+import { PIECE_MS, pieceOf } from '../core/audio/pieces';
+import type { Packet } from '../core/audio/opus';
+import { timelineLength, type Timeline } from '../core/time/timeline';
+import { fillHoles, opusHead, webmOf } from './webmFile';
+
+const MIME = 'audio/webm; codecs="opus"';
+/** Sound kept ready ahead of the position, ms of timeline at normal speed. */
+const AHEAD_MS = 25_000;
+const BEHIND_MS = 60_000;
+
+export type PieceReader = (take: string, pieces: readonly number[]) => Promise<readonly (readonly Packet[])[]>;
+
+/** One piece of one stretch, with its place on the timeline in ms. */
+interface Unit {
+  take: string;
+  piece: number;
+  from: number;
+  to: number;
+  /** Timeline time minus take time. */
+  shift: number;
+  stretchFrom: number;
+  stretchTo: number;
+}
+
+export interface PlayerState {
+  readonly playing: boolean;
+  /** The sound at the position is being fetched. */
+  readonly waiting: boolean;
+  readonly ended: boolean;
+}
+
+export const playingObstacle = (): string | null =>
+  typeof MediaSource !== 'undefined' && MediaSource.isTypeSupported(MIME)
+    ? null
+    : 'This browser cannot play Opus sound in pieces. Open Scrivo in a current Chrome, Edge or Firefox to listen; your notes are kept in this one, and can be handed over as files.';
+
+export class Player {
+  readonly audio: HTMLAudioElement;
+  private media: MediaSource | null = null;
+  private buffer: SourceBuffer | null = null;
+  private units: Unit[] = [];
+  private length = 0;
+  private appended = new Set<number>();
+  private work: Promise<void> = Promise.resolve();
+  private epoch = 0;
+  private target: number | null = null;
+  private wanted = false;
+  onState: (state: PlayerState) => void = () => undefined;
+  onError: (sentence: string) => void = () => undefined;
+
+  constructor(private readonly read: PieceReader) {
+    this.audio = document.createElement('audio');
+    this.audio.setAttribute('data-scrivo', 'player');
+    this.audio.preservesPitch = true;
+    this.audio.hidden = true;
+    document.body.append(this.audio);
+    for (const name of ['playing', 'pause', 'ended', 'waiting', 'seeked'] as const) this.audio.addEventListener(name, this.changed);
+    this.audio.addEventListener('timeupdate', this.feed);
+    this.audio.addEventListener('waiting', this.overGap);
+    this.audio.addEventListener('error', () => {
+      // An emptied source reports an error too; only one that happens in use is the user's.
+      if (this.audio.error && this.media) this.onError('The sound at this place cannot be played. Move on a little and press Play again; the rest of the take is not affected.');
+    });
+  }
+
+  /** Stays where it is when the new timeline is long enough. */
+  setTimeline(timeline: Timeline): void {
+    const at = this.position;
+    this.epoch++;
+    this.units = unitsOf(timeline);
+    this.length = timelineLength(timeline);
+    this.appended.clear();
+    this.buffer = null;
+    if (this.audio.src) URL.revokeObjectURL(this.audio.src);
+    if (!this.units.length || playingObstacle()) {
+      this.media = null;
+      this.audio.removeAttribute('src');
+      this.audio.load();
+      return;
+    }
+    const media = new MediaSource();
+    this.media = media;
+    const rate = this.audio.defaultPlaybackRate;
+    this.audio.src = URL.createObjectURL(media);
+    this.audio.playbackRate = rate;
+    const epoch = this.epoch;
+    this.work = new Promise<void>((resolve) => media.addEventListener('sourceopen', () => resolve(), { once: true })).then(() => {
+      if (epoch !== this.epoch) return;
+      this.buffer = media.addSourceBuffer(MIME);
+      media.duration = this.length / 1000;
+    });
+    this.seek(Math.min(at, this.length));
+  }
+
+  get position(): number {
+    return this.target ?? this.audio.currentTime * 1000;
+  }
+
+  get state(): PlayerState {
+    return { playing: this.wanted && !this.audio.ended, waiting: this.target !== null, ended: this.audio.ended };
+  }
+
+  setSpeed(speed: number): void {
+    this.audio.defaultPlaybackRate = speed;
+    this.audio.playbackRate = speed;
+  }
+
+  seek(ms: number): void {
+    this.target = Math.min(Math.max(0, ms), Math.max(0, this.length - 1));
+    this.audio.pause();
+    this.fill();
+  }
+
+  play(): void {
+    if (!this.units.length) return;
+    this.wanted = true;
+    if (this.target === null && this.position >= this.length - 50) this.seek(0);
+    this.start();
+    this.changed();
+  }
+
+  pause(): void {
+    this.wanted = false;
+    this.audio.pause();
+    this.changed();
+  }
+
+  private start(): void {
+    if (this.target !== null || !this.wanted) return;
+    this.audio.play().catch((e: unknown) => {
+      // A pause or a seek that comes before the sound does breaks the promise, and is no fault.
+      if (e instanceof DOMException && e.name === 'AbortError') return;
+      this.wanted = false;
+      this.changed();
+      this.onError('The browser did not start the sound. Press Play.');
+    });
+  }
+
+  private changed = (): void => {
+    if (this.audio.ended) this.wanted = false;
+    this.onState(this.state);
+  };
+
+  private feed = (): void => {
+    if (this.target === null) this.fill();
+  };
+
+  /** A hole of a few ms between pieces can hold the element up; it is stepped over. */
+  private overGap = (): void => {
+    const b = this.audio.buffered;
+    const t = this.audio.currentTime;
+    for (let i = 0; i < b.length; i++) if (b.start(i) > t && b.start(i) - t < 0.5) this.audio.currentTime = b.start(i) + 0.001;
+  };
+
+  private fill(): void {
+    const epoch = this.epoch;
+    this.work = this.work
+      .then(() => this.fillNow(epoch))
+      .catch((e: unknown) => {
+        if (epoch !== this.epoch) return;
+        this.wanted = false;
+        this.changed();
+        this.onError(`The sound could not be read from this device (${e instanceof Error ? e.message : 'unknown reason'}). Try again; the recording itself was not touched.`);
+      });
+  }
+
+  private async fillNow(epoch: number): Promise<void> {
+    const stale = () => epoch !== this.epoch || !this.buffer || !this.media;
+    if (stale()) return;
+    const at = this.position;
+    let k = this.units.findIndex((u) => at < u.to);
+    if (k < 0) k = this.units.length - 1;
+    const ahead = AHEAD_MS * Math.max(1, this.audio.playbackRate);
+    let end = k;
+    while (end + 1 < this.units.length && this.units[end + 1].from < at + ahead) end++;
+
+    // A seek is served with the piece it lands in and the next one; what lies further ahead comes while that plays.
+    const seeking = this.target;
+    if (seeking !== null) {
+      end = Math.min(end, k + 1);
+      // The packet that is heard at the very start of a piece began in the piece before.
+      if (k > 0 && seeking - this.units[k].from < 130) k--;
+    }
+    for (let i = k; i <= end; i++) {
+      if (this.appended.has(i)) continue;
+      await this.append(this.units[i]);
+      if (stale()) return;
+      this.appended.add(i);
+      if (seeking !== null && this.target !== seeking) return;
+    }
+    if (this.appended.has(this.units.length - 1) && this.media!.readyState === 'open') this.media!.endOfStream();
+    if (seeking !== null) {
+      this.target = null;
+      this.audio.currentTime = seeking / 1000;
+      this.start();
+      this.changed();
+      this.fill();
+    } else await this.evict(at);
+  }
+
+  private async append(unit: Unit): Promise<void> {
+    const [packets] = await this.read(unit.take, [unit.piece]);
+    const filled = fillHoles(packets, packets.length && packets[0].t - unit.piece * PIECE_MS < 130 ? packets[0].t : unit.piece * PIECE_MS);
+    const placed = filled.filter((p) => p.t >= unit.stretchFrom - 60 && p.t < unit.stretchTo).map((p) => ({ t: p.t + unit.shift, data: p.data }));
+    const inside = placed.filter((p) => p.t >= 0);
+    if (!inside.length || !this.buffer) return;
+    const bytes = await webmOf(inside, opusHead(2));
+    const buffer = this.buffer;
+    if (!buffer) return;
+    await updated(buffer);
+    buffer.appendWindowStart = 0;
+    buffer.appendWindowEnd = (unit.stretchTo + unit.shift) / 1000;
+    buffer.appendWindowStart = (unit.stretchFrom + unit.shift) / 1000;
+    buffer.appendBuffer(bytes as Uint8Array<ArrayBuffer>);
+    await updated(buffer);
+  }
+
+  private async evict(at: number): Promise<void> {
+    const gone = [...this.appended].filter((i) => this.units[i].to < at - BEHIND_MS || this.units[i].from > at + 8 * AHEAD_MS);
+    if (gone.length < 6 || !this.buffer) return;
+    for (const i of gone) {
+      this.buffer.remove(this.units[i].from / 1000, this.units[i].to / 1000);
+      await updated(this.buffer);
+      this.appended.delete(i);
+    }
+  }
+
+  destroy(): void {
+    this.epoch++;
+    this.wanted = false;
+    this.media = null;
+    this.buffer = null;
+    this.audio.pause();
+    if (this.audio.src) URL.revokeObjectURL(this.audio.src);
+    this.audio.removeAttribute('src');
+    this.audio.remove();
+  }
+}
+
+function updated(buffer: SourceBuffer): Promise<void> {
+  if (!buffer.updating) return Promise.resolve();
+  return new Promise((resolve, reject) => {
+    buffer.addEventListener('updateend', () => resolve(), { once: true });
+    buffer.addEventListener('error', () => reject(new Error('the piece is damaged')), { once: true });
+  });
+}
+
+export function unitsOf(timeline: Timeline): Unit[] {
+  const units: Unit[] = [];
+  let start = 0;
+  for (const s of timeline) {
+    const shift = start - s.from;
+    for (let piece = pieceOf(s.from); piece * PIECE_MS < s.to; piece++) {
+      const from = Math.max(s.from, piece * PIECE_MS) + shift;
+      const to = Math.min(s.to, (piece + 1) * PIECE_MS) + shift;
+      units.push({ take: s.take, piece, from, to, shift, stretchFrom: s.from, stretchTo: s.to });
+    }
+    start += s.to - s.from;
+  }
+  return units;
+}

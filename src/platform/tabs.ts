@@ -1,0 +1,44 @@
+/** Which tab writes a note: one holds its lock, the others follow. */
+
+type Message =
+  | { readonly kind: 'written'; readonly note: string; readonly keys: readonly string[] }
+  | { readonly kind: 'please'; readonly note: string }
+  | { readonly kind: 'busy'; readonly note: string }
+  | { readonly kind: 'library' };
+
+const channel: BroadcastChannel | null = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('scrivo');
+const lockName = (note: string) => `scrivo/note/${note}`;
+
+export const tell = (message: Message): void => channel?.postMessage(message);
+
+export function onTold(listener: (message: Message) => void): () => void {
+  const handler = (e: MessageEvent<Message>) => listener(e.data);
+  channel?.addEventListener('message', handler);
+  return () => channel?.removeEventListener('message', handler);
+}
+
+/** Holds the note for writing until released; null when another tab holds it (and `wait` is not given, or runs out). */
+export function holdNote(note: string, wait?: AbortSignal): Promise<{ release: () => void } | null> {
+  // Without locks there is no telling tabs apart; one tab works as ever.
+  if (!navigator.locks) return Promise.resolve({ release: () => undefined });
+  return new Promise((resolve, reject) => {
+    const options = wait ? { signal: wait } : { ifAvailable: true };
+    navigator.locks
+      .request(lockName(note), options, (lock) => {
+        if (!lock) {
+          resolve(null);
+          return undefined;
+        }
+        return new Promise<void>((release) => resolve({ release }));
+      })
+      .catch((e: unknown) => (e instanceof DOMException && (e.name === 'AbortError' || e.name === 'TimeoutError') ? resolve(null) : reject(e)));
+  });
+}
+
+/** Notes that some tab holds right now. */
+export async function heldNotes(): Promise<Set<string>> {
+  if (!navigator.locks) return new Set();
+  const prefix = lockName('');
+  const { held = [] } = await navigator.locks.query();
+  return new Set(held.flatMap((l) => (l.name?.startsWith(prefix) ? [l.name.slice(prefix.length)] : [])));
+}

@@ -1,0 +1,52 @@
+/** Packets as WebM: for the player piece by piece, and for a file to hand on. */
+import { ALL_FORMATS, BufferSource, BufferTarget, EncodedAudioPacketSource, EncodedPacket, EncodedPacketSink, Input, Output, WebMOutputFormat } from 'mediabunny';
+import { opusDuration, SILENT_20_MS, type Packet } from '../core/audio/opus';
+
+/** OpusHead, RFC 7845 section 5.1: version 1, channels, pre-skip 312 samples, 48 kHz, no gain, mapping family 0. */
+export function opusHead(channels: 1 | 2): Uint8Array {
+  const head = new Uint8Array(19);
+  head.set(new TextEncoder().encode('OpusHead'));
+  const view = new DataView(head.buffer);
+  view.setUint8(8, 1);
+  view.setUint8(9, channels);
+  view.setUint16(10, 312, true);
+  view.setUint32(12, 48_000, true);
+  return head;
+}
+
+/** Where sound was lost, silence stands in, so that everything after it keeps its time. Times in ms. */
+export function fillHoles(packets: readonly Packet[], from: number): Packet[] {
+  const out: Packet[] = [];
+  let end = from;
+  for (const p of packets) {
+    while (p.t - end >= 20) {
+      out.push({ t: end, data: SILENT_20_MS });
+      end += 20;
+    }
+    out.push(p);
+    end = p.t + opusDuration(p.data);
+  }
+  return out;
+}
+
+/** Packets whose times are ms in the file to be. */
+export async function webmOf(packets: readonly Packet[], head: Uint8Array): Promise<Uint8Array> {
+  const output = new Output({ format: new WebMOutputFormat(), target: new BufferTarget() });
+  const source = new EncodedAudioPacketSource('opus');
+  output.addAudioTrack(source);
+  await output.start();
+  const meta = { decoderConfig: { codec: 'opus', numberOfChannels: head[9], sampleRate: 48_000, description: head } };
+  for (const p of packets) await source.add(new EncodedPacket(p.data, 'key', p.t / 1000, opusDuration(p.data) / 1000), meta);
+  await output.finalize();
+  return new Uint8Array(output.target.buffer!);
+}
+
+/** The Opus packets of a sound file with their times in ms. @throws Error with a sentence when there are none to be had. */
+export async function packetsOfWebm(bytes: Uint8Array): Promise<Packet[]> {
+  const input = new Input({ source: new BufferSource(bytes), formats: ALL_FORMATS });
+  const track = await input.getPrimaryAudioTrack();
+  if (!track || track.codec !== 'opus') throw new Error('The sound in this file is not Opus.');
+  const packets: Packet[] = [];
+  for await (const p of new EncodedPacketSink(track).packets()) packets.push({ t: Math.round(p.timestamp * 1e6) / 1000, data: p.data });
+  return packets;
+}

@@ -1,0 +1,32 @@
+/** Two stores, so that listing notes never has to walk past the many records of sound. */
+import { createAsyncStorage, type AsyncStorage } from '@react-native-async-storage/async-storage';
+
+let opened: { notes: AsyncStorage; sound: AsyncStorage } | null = null;
+
+const open = () => (opened ??= { notes: createAsyncStorage('scrivo'), sound: createAsyncStorage('scrivo-sound') });
+
+export const notesDb = (): AsyncStorage => open().notes;
+export const soundDb = (): AsyncStorage => open().sound;
+
+export const keys = {
+  note: (note: string) => `note/${note}`,
+  ink: (note: string, chunk: number) => `ink/${note}/${chunk}`,
+  inkPrefix: (note: string) => `ink/${note}/`,
+  aside: (key: string) => `aside/${key}`,
+  settings: 'settings',
+  piece: (take: string, piece: number) => `${take}/${String(piece).padStart(6, '0')}`,
+  piecePrefix: (take: string) => `${take}/`,
+};
+
+/** Reads many records in batches, so that neither one transaction nor one answer grows with the note. */
+export async function readMany(db: AsyncStorage, wanted: readonly string[], batch = 64): Promise<Map<string, string>> {
+  const found = new Map<string, string>();
+  for (let i = 0; i < wanted.length; i += batch) {
+    const part = await db.getMany(wanted.slice(i, i + batch));
+    for (const [key, value] of Object.entries(part)) if (value !== null) found.set(key, value);
+  }
+  return found;
+}
+
+/** True when storing failed because there is no room left. */
+export const isQuotaError = (e: unknown): boolean => /quota|full|disk|space/i.test(e instanceof Error ? `${e.name} ${e.message}` : String(e));

@@ -1,0 +1,126 @@
+/** The sound of one take on disk, written while it is recorded. */
+import { packetsEnd, pieceOf, readPiece, writePiece } from '../core/audio/pieces';
+import type { Packet } from '../core/audio/opus';
+import { RecordError } from '../core/note/records';
+import { keys, readMany, soundDb } from './databases';
+
+/** A growing piece is written again this often, ms: more would be lost in a crash, less would wear the disk. */
+const WRITE_EVERY_MS = 1000;
+const RETRY_MS = 3000;
+
+export class SoundFile {
+  private pieces = new Map<number, Packet[]>();
+  private dirty = new Set<number>();
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private writing: Promise<void> | null = null;
+  private lastWrite = -Infinity;
+  onState: (state: 'saved' | 'failed', error?: unknown) => void = () => undefined;
+
+  constructor(readonly take: string) {}
+
+  /** Packets with take times, in order. */
+  add(packets: readonly Packet[]): void {
+    for (const packet of packets) {
+      const piece = pieceOf(packet.t);
+      const list = this.pieces.get(piece);
+      if (list) list.push(packet);
+      else this.pieces.set(piece, [packet]);
+      this.dirty.add(piece);
+    }
+    if (this.dirty.size) this.schedule(Math.max(0, WRITE_EVERY_MS - 100 - (Date.now() - this.lastWrite)));
+  }
+
+  private schedule(ms: number): void {
+    this.timer ??= setTimeout(() => {
+      this.timer = null;
+      this.flush().catch(() => undefined);
+    }, ms);
+  }
+
+  /** @throws what storage throws; the pieces are kept and tried again. */
+  async flush(): Promise<void> {
+    while (this.writing) await this.writing.catch(() => undefined);
+    if (!this.dirty.size) return;
+    this.writing = this.write();
+    try {
+      await this.writing;
+    } finally {
+      this.writing = null;
+    }
+  }
+
+  private async write(): Promise<void> {
+    const dirty = [...this.dirty].sort((a, b) => a - b);
+    this.dirty.clear();
+    this.lastWrite = Date.now();
+    try {
+      for (let i = 0; i < dirty.length; i += 32) {
+        const entries: Record<string, string> = {};
+        for (const piece of dirty.slice(i, i + 32)) entries[keys.piece(this.take, piece)] = writePiece(this.pieces.get(piece)!);
+        await soundDb().setMany(entries);
+      }
+    } catch (e) {
+      for (const piece of dirty) this.dirty.add(piece);
+      this.onState('failed', e);
+      this.schedule(RETRY_MS);
+      throw e;
+    }
+    // Only the piece that still grows is needed again.
+    const newest = Math.max(...this.pieces.keys());
+    for (const piece of dirty) if (piece < newest && !this.dirty.has(piece)) this.pieces.delete(piece);
+    this.onState('saved');
+  }
+
+  /** Packets of all pieces that are not on disk as they are now. */
+  unstored(): Packet[] {
+    return [...this.dirty].sort((a, b) => a - b).flatMap((p) => this.pieces.get(p) ?? []);
+  }
+
+  /** Packets of a piece that is not on disk yet, or undefined. */
+  held(piece: number): readonly Packet[] | undefined {
+    return this.pieces.get(piece);
+  }
+}
+
+/** Packets of some pieces of a take, in the order asked; a missing piece is empty. A damaged one too, and is told. */
+export async function readPieces(take: string, pieces: readonly number[], onDamaged?: (piece: number) => void): Promise<Packet[][]> {
+  const found = await readMany(soundDb(), pieces.map((p) => keys.piece(take, p)));
+  return pieces.map((p) => {
+    const text = found.get(keys.piece(take, p));
+    if (text === undefined) return [];
+    try {
+      return readPiece(text);
+    } catch (e) {
+      if (!(e instanceof RecordError)) throw e;
+      onDamaged?.(p);
+      return [];
+    }
+  });
+}
+
+/** Numbers of the pieces of a take that are on disk, in order. */
+export async function storedPieces(take: string): Promise<number[]> {
+  const prefix = keys.piecePrefix(take);
+  return (await soundDb().getAllKeys()).filter((k) => k.startsWith(prefix)).map((k) => Number(k.slice(prefix.length))).sort((a, b) => a - b);
+}
+
+/** Length in ms of what is on disk of a take. */
+export async function storedLength(take: string): Promise<number> {
+  for (const piece of (await storedPieces(take)).reverse()) {
+    const [packets] = await readPieces(take, [piece]);
+    if (packets.length) return packetsEnd(packets);
+  }
+  return 0;
+}
+
+export async function removeSound(takes: readonly string[]): Promise<void> {
+  const prefixes = takes.map(keys.piecePrefix);
+  const gone = (await soundDb().getAllKeys()).filter((k) => prefixes.some((p) => k.startsWith(p)));
+  for (let i = 0; i < gone.length; i += 256) await soundDb().removeMany(gone.slice(i, i + 256));
+}
+
+export async function writeSound(take: string, packets: readonly Packet[]): Promise<void> {
+  const file = new SoundFile(take);
+  file.add(packets);
+  await file.flush();
+}

@@ -1,0 +1,49 @@
+/** A note out to a file and back in. */
+import { packetsEnd } from '../core/audio/pieces';
+import type { Packet } from '../core/audio/opus';
+import { readBundle, writeBundle } from '../core/formats/bundle';
+import type { NoteHeader } from '../core/note/schema';
+import { saveFile } from '../platform/files';
+import { fillHoles, opusHead, packetsOfWebm, webmOf } from '../platform/webmFile';
+import { NoteFile } from '../storage/noteFile';
+import { writeSound } from '../storage/soundFile';
+import { soundOfTake, type Thunk } from './session';
+import { librarySlice, messagesSlice } from './slices';
+
+const said = (tone: 'info' | 'problem', text: string) => messagesSlice.actions.said({ key: 'copy', tone, text });
+
+/** The open note as a bundle, what is not stored yet included. */
+export const saveCopy =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { note } = getState().note;
+    if (!note) return;
+    try {
+      const takes = new Map<string, Uint8Array>();
+      for (const t of note.header.takes) {
+        const packets: Packet[] = await soundOfTake(t.id);
+        if (packets.length) takes.set(t.id, await webmOf(fillHoles(packets, packets[0].t), opusHead(2)));
+      }
+      const name = note.header.title.replace(/[^\p{L}\p{N} _-]+/gu, '').trim() || 'note';
+      saveFile(`${name}.scrivo`, writeBundle({ note, takes }), 'application/zip');
+      dispatch(said('info', `A copy of “${note.header.title}” was handed to the browser as a file.`));
+    } catch (e) {
+      dispatch(said('problem', `The copy could not be made (${e instanceof Error ? e.message : String(e)}). The note itself is unchanged.`));
+    }
+  };
+
+/** Brings a bundle into the library. @throws BundleError, RecordError or what storage throws; a half-stored note has no header and is not listed. */
+export async function storeBundle(bytes: Uint8Array, mark: Partial<NoteHeader> = {}): Promise<NoteHeader> {
+  const { note, takes } = readBundle(bytes);
+  for (const [id, webm] of takes) {
+    const packets = await packetsOfWebm(webm);
+    await writeSound(id, packets);
+    const take = note.header.takes.find((t) => t.id === id);
+    if (take && take.ms === 0) take.ms = packetsEnd(packets);
+  }
+  const header = { ...note.header, ...mark };
+  await NoteFile.create({ header, ink: note.ink }).flush();
+  return header;
+}
+
+export const listed = (header: NoteHeader) => librarySlice.actions.upserted(header);

@@ -1,0 +1,531 @@
+/**
+ * What goes on behind the screens: the open note with its file and lock, the recorder, the player.
+ * Screens dispatch these thunks; nothing else touches storage, microphone or loudspeaker.
+ */
+import type { Edit, Note } from '../core/note/edit';
+import { countStrokes } from '../core/note/edit';
+import { newId } from '../core/id';
+import type { Level } from '../core/audio/level';
+import type { Packet } from '../core/audio/opus';
+import { pieceOf } from '../core/audio/pieces';
+import type { Stroke } from '../core/ink/stroke';
+import { newPage, wholeTimeline, type NoteHeader, type Take } from '../core/note/schema';
+import { clockText, spokenTime } from '../core/time/format';
+import { fromTimeline, playFrom, timelineLength, toTimeline, type Stamp } from '../core/time/timeline';
+import { Live } from '../platform/live';
+import { MicrophoneError } from '../platform/microphoneErrors';
+import { Player, playingObstacle } from '../platform/player';
+import { Recorder } from '../platform/recorder';
+import { heldNotes, holdNote, onTold, tell } from '../platform/tabs';
+import { keepAwake } from '../platform/wakeLock';
+import { isQuotaError } from '../storage/databases';
+import { deleteNote as deleteFromDisk, finishBrokenTakes, readLibrary } from '../storage/libraryFile';
+import { NoteFile } from '../storage/noteFile';
+import { readSettings } from '../storage/settingsFile';
+import { readPieces, SoundFile, storedLength, storedPieces } from '../storage/soundFile';
+import { noteSlice, type Mode } from './noteSlice';
+import { openFile } from './saving';
+import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice, type Message } from './slices';
+import type { Dispatch, RootState } from './store';
+
+export type Thunk<R = void> = (dispatch: Dispatch, getState: () => RootState) => R;
+
+/** The level of the microphone, ten times a second while recording. */
+export const liveLevel = new Live<Level>({ peak: 0, rms: -Infinity });
+
+let held: { note: string; release: () => void } | null = null;
+let recorder: Recorder | null = null;
+let sound: SoundFile | null = null;
+let letSleep: (() => void) | null = null;
+let player: Player | null = null;
+
+const say =
+  (key: string, tone: Message['tone'], text: string, action?: Message['action']): Thunk =>
+  (dispatch) => {
+    dispatch(messagesSlice.actions.said({ key, tone, text, ...(action ? { action } : {}) }));
+  };
+
+export const reasonOf = (e: unknown): string => (e instanceof Error ? e.message : String(e));
+const reason = reasonOf;
+
+const FULL = 'This browser has no room left for Scrivo. What is not stored yet is kept in this tab: leave it open, free some room (delete notes in the Library), and storing goes on by itself. To be safe, save a copy now.';
+
+/** Storing the note or its sound failed or works again; one sentence for both. */
+const storing =
+  (what: 'ink' | 'sound', error: unknown | null): Thunk =>
+  (dispatch, getState) => {
+    const key = `storing-${what}`;
+    const failing = getState().messages.some((m) => m.key === key && m.tone === 'problem');
+    if (error) {
+      if (failing) return;
+      const text = isQuotaError(error) ? FULL : `Storing ${what === 'ink' ? 'the ink' : 'the sound'} failed (${reason(error)}). It is kept in this tab and tried again every few seconds: leave the tab open. To be safe, save a copy now.`;
+      dispatch(say(key, 'problem', text, 'save-copy'));
+    } else if (failing) dispatch(say(key, 'info', 'Everything is stored again.'));
+  };
+
+// Library
+
+export const loadLibrary =
+  (): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    try {
+      dispatch(settingsSlice.actions.loaded(await readSettings()));
+      const { headers, problems } = await readLibrary();
+      for (const text of problems) dispatch(say('library', 'problem', text));
+      const busy = await heldNotes();
+      const whole: NoteHeader[] = [];
+      for (const header of headers) {
+        const broken = header.takes.some((t) => t.state === 'recording') && !busy.has(header.id) && held?.note !== header.id;
+        const fixed = broken ? await finishBrokenTakes(header) : null;
+        if (fixed) dispatch(recovered(header, fixed));
+        whole.push(fixed ?? header);
+      }
+      whole.sort((a, b) => b.changed - a.changed);
+      dispatch(librarySlice.actions.loaded(whole));
+    } catch (e) {
+      dispatch(librarySlice.actions.failed());
+      dispatch(say('library', 'problem', `The notes on this device could not be read (${reason(e)}). Close other tabs of Scrivo and load this page again; nothing was changed.`));
+    }
+  };
+
+const recovered = (before: NoteHeader, after: NoteHeader): Thunk => {
+  const take = after.takes.find((t, i) => before.takes[i]?.state === 'recording' && t.state === 'done');
+  const length = take ? spokenTime(take.ms) : '';
+  return say(`recovered-${after.id}`, 'info', `Scrivo was closed while “${after.title}” was being recorded. ${length} of ${take?.name ?? 'the take'} and all ink up to then were recovered; at most the last 5 seconds are missing.`);
+};
+
+export const createNote =
+  (): Thunk<Promise<string | null>> =>
+  async (dispatch) => {
+    const now = Date.now();
+    const title = new Date(now).toLocaleString('en-GB', { weekday: 'short', day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+    const header: NoteHeader = { v: 1, id: newId(), title, made: now, changed: now, pages: [newPage(newId())], takes: [], timeline: [] };
+    try {
+      await NoteFile.create({ header, ink: {} }).flush();
+    } catch (e) {
+      dispatch(storing('ink', e));
+      return null;
+    }
+    dispatch(librarySlice.actions.upserted(header));
+    tell({ kind: 'library' });
+    return header.id;
+  };
+
+export const deleteNotes =
+  (ids: readonly string[]): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    for (const id of ids) {
+      const header = getState().library.headers.find((h) => h.id === id);
+      if (!header) continue;
+      if (getState().recording.state !== 'idle' && getState().recording.note === id) {
+        dispatch(say('delete', 'problem', `“${header.title}” is being recorded. Stop the recording first, then delete it.`));
+        continue;
+      }
+      if (getState().note.id === id) await dispatch(closeNote());
+      try {
+        await deleteFromDisk(header);
+        dispatch(librarySlice.actions.removed([id]));
+      } catch (e) {
+        dispatch(say('delete', 'problem', `“${header.title}” could not be deleted (${reason(e)}). Try again.`));
+      }
+    }
+    tell({ kind: 'library' });
+  };
+
+// The open note
+
+export const openNote =
+  (id: string): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    if (getState().note.id === id && getState().note.status !== 'failed') return;
+    await dispatch(closeNote());
+    dispatch(noteSlice.actions.opening(id));
+    try {
+      const lock = await holdNote(id);
+      if (getState().note.id !== id) return lock?.release();
+      held = lock ? { note: id, release: lock.release } : null;
+      const { note, file, problems } = await NoteFile.open(id);
+      if (getState().note.id !== id) return;
+      attach(file, dispatch);
+      const listen = note.header.timeline.length > 0 && countStrokes(note.ink) > 0;
+      dispatch(noteSlice.actions.opened({ note, following: !lock, mode: listen ? 'listen' : 'write' }));
+      if (problems.length) dispatch(say('repair', 'problem', problems.join(' ')));
+      if (lock) await dispatch(finishTakes());
+      else dispatch(say('following', 'info', 'This note is being written in another tab. This tab shows what is written there and cannot change it.', 'write-here'));
+      dispatch(loadPlayer());
+    } catch (e) {
+      held?.release();
+      held = null;
+      dispatch(noteSlice.actions.openFailed(reason(e)));
+    }
+  };
+
+function attach(file: NoteFile, dispatch: Dispatch): void {
+  openFile.current = file;
+  file.onState = (state, error) => {
+    dispatch(noteSlice.actions.saveSet(state));
+    if (state === 'failed') dispatch(storing('ink', error ?? new Error('unknown reason')));
+    if (state === 'saved') dispatch(storing('ink', null));
+  };
+  file.onWritten = (written) => {
+    const note = held?.note;
+    if (note) tell({ kind: 'written', note, keys: written });
+  };
+}
+
+/** A take of this note that some earlier visit left running. */
+const finishTakes =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const header = getState().note.note?.header;
+    if (!header?.takes.some((t) => t.state === 'recording')) return;
+    const takes: Take[] = [];
+    for (const t of header.takes) takes.push(t.state === 'recording' ? { ...t, state: 'done', ms: Math.max(t.ms, await storedLength(t.id)) } : t);
+    dispatch(change({ header: { takes, timeline: wholeTimeline(takes) } }, false));
+    dispatch(recovered(header, getState().note.note!.header));
+  };
+
+export const closeNote =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { recording, note } = getState();
+    if (recording.state !== 'idle' && recording.note === note.id) await dispatch(stopRecording());
+    player?.destroy();
+    player = null;
+    dispatch(playbackSlice.actions.set({ playing: false, waiting: false, lit: null }));
+    const file = openFile.current;
+    if (note.note && file && !note.following) {
+      try {
+        await file.close();
+        dispatch(librarySlice.actions.upserted(note.note.header));
+      } catch {
+        // Told by onState; the file keeps trying as long as this tab lives.
+      }
+    }
+    openFile.current = null;
+    held?.release();
+    held = null;
+    for (const key of ['repair', 'following', 'listen']) dispatch(messagesSlice.actions.dismissed(key));
+    dispatch(noteSlice.actions.closed());
+  };
+
+/** The one path for every change of the open note. */
+export const change =
+  (edit: Edit, history = true): Thunk =>
+  (dispatch, getState) => {
+    if (getState().note.following || !getState().note.note) return;
+    dispatch(noteSlice.actions.changed({ edit, history, now: Date.now() }));
+  };
+
+export const undo = (): Thunk => (dispatch, getState) => {
+  if (!getState().note.following) dispatch(noteSlice.actions.undone({ now: Date.now() }));
+};
+export const redo = (): Thunk => (dispatch, getState) => {
+  if (!getState().note.following) dispatch(noteSlice.actions.redone({ now: Date.now() }));
+};
+
+export const setMode =
+  (mode: Mode): Thunk =>
+  (dispatch, getState) => {
+    if (mode === 'write') dispatch(pausePlaying());
+    dispatch(noteSlice.actions.modeSet(mode));
+    if (mode === 'listen' && getState().note.note && !player) dispatch(loadPlayer());
+  };
+
+/** A tab that follows asks the writing one to let go, and writes from then on. */
+export const writeHere =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { id, following } = getState().note;
+    if (!id || !following) return;
+    const lock = new Promise<{ release: () => void } | null>((resolve, reject) => {
+      const giveUp = new AbortController();
+      const timer = setTimeout(() => giveUp.abort(), 8000);
+      const off = onTold((m) => {
+        if (m.kind === 'busy' && m.note === id) giveUp.abort();
+      });
+      holdNote(id, giveUp.signal)
+        .then(resolve, reject)
+        .finally(() => {
+          clearTimeout(timer);
+          off();
+        });
+      tell({ kind: 'please', note: id });
+    });
+    const got = await lock;
+    if (!got) {
+      dispatch(say('following', 'problem', 'The other tab is recording this note and keeps it until the recording is stopped there. This tab goes on showing what is written.', 'write-here'));
+      return;
+    }
+    held = { note: id, release: got.release };
+    // The other tab has written everything before it let go; what came meanwhile is read afresh.
+    const { note, file } = await NoteFile.open(id);
+    attach(file, dispatch);
+    dispatch(noteSlice.actions.opened({ note, following: false, mode: getState().note.mode }));
+    dispatch(messagesSlice.actions.dismissed('following'));
+    dispatch(loadPlayer());
+  };
+
+/** Answers other tabs; called once. */
+export const listenToTabs = (): Thunk => (dispatch, getState) => {
+  onTold((m) => {
+    const { note, recording } = getState();
+    if (m.kind === 'library') void dispatch(loadLibrary());
+    else if (m.note !== note.id) return;
+    else if (m.kind === 'written' && note.following && openFile.current) {
+      const file = openFile.current;
+      const before = note.note?.header.timeline;
+      file
+        .follow(m.keys)
+        .then((edit) => {
+          if (openFile.current !== file) return;
+          dispatch(noteSlice.actions.followed(edit));
+          if (edit.header && JSON.stringify(before) !== JSON.stringify(edit.header.timeline)) dispatch(loadPlayer());
+        })
+        .catch((e: unknown) => dispatch(say('following', 'problem', `What the other tab wrote could not be read (${reason(e)}). Load this page again to see it.`)));
+    } else if (m.kind === 'please' && held?.note === note.id) {
+      if (recording.state !== 'idle') return tell({ kind: 'busy', note: m.note });
+      dispatch(pausePlaying());
+      dispatch(noteSlice.actions.followingSet(true));
+      (openFile.current?.flush() ?? Promise.resolve())
+        .then(() => {
+          held?.release();
+          held = null;
+          dispatch(say('following', 'info', 'Another tab has taken over writing this note. This tab shows what is written there and cannot change it.', 'write-here'));
+        })
+        .catch(() => {
+          // Not stored means not let go: the strokes are here and nowhere else.
+          dispatch(noteSlice.actions.followingSet(false));
+          tell({ kind: 'busy', note: m.note });
+        });
+    }
+  });
+};
+
+// Recording
+
+/** The stamp of an event at `timeStamp` (time base of performance.now(), ms); null when nothing is being recorded then. */
+export function stampAt(timeStamp: number, state: RootState): Stamp | null {
+  const { take, note } = state.recording;
+  if (!recorder || !take || note !== state.note.id) return null;
+  const at = recorder.clock.takeTime(timeStamp);
+  return at === null ? null : { take, at: Math.round(at * 10) / 10 };
+}
+
+/** Recorded ms of the running take, for the clock on the screen. */
+export const recordedMs = (): number => recorder?.clock.takeTime(performance.now()) ?? recorder?.clock.length ?? 0;
+
+const patchTake =
+  (id: string, patch: (t: Take) => Take, withTimeline: boolean): Thunk =>
+  (dispatch, getState) => {
+    const header = getState().note.note?.header;
+    if (!header) return;
+    const takes = header.takes.map((t) => (t.id === id ? patch(t) : t));
+    dispatch(change({ header: { takes, ...(withTimeline ? { timeline: wholeTimeline(takes) } : {}) } }, false));
+    if (withTimeline) dispatch(loadPlayer());
+  };
+
+export const startRecording =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { note, recording } = getState();
+    if (recording.state !== 'idle' || !note.note || note.following) return;
+    dispatch(pausePlaying());
+    dispatch(setMode('write'));
+    dispatch(messagesSlice.actions.dismissed('recording'));
+    const take = newId();
+    dispatch(recordingSlice.actions.set({ state: 'starting', note: note.id, take, microphone: 'good' }));
+    const file = new SoundFile(take);
+    file.onState = (state, error) => dispatch(storing('sound', state === 'failed' ? (error ?? new Error('unknown reason')) : null));
+    const r = new Recorder({
+      packets: (packets) => file.add(packets),
+      level: (level, state) => {
+        liveLevel.set(level);
+        if (getState().recording.microphone === state) return;
+        dispatch(recordingSlice.actions.set({ microphone: state }));
+        if (state === 'silent') dispatch(say('microphone', 'problem', 'The microphone is silent: nothing is heard. Check that it is switched on, not muted, and the right one is chosen.'));
+        else if (state === 'clipping') dispatch(say('microphone', 'problem', 'The sound is too loud and is being cut off. Move the microphone away or turn its level down.'));
+        else dispatch(messagesSlice.actions.dismissed('microphone'));
+      },
+      broken: (sentence) => {
+        dispatch(say('recording', 'problem', sentence));
+        void dispatch(recordingEnded());
+      },
+    });
+    try {
+      await r.start();
+    } catch (e) {
+      dispatch(recordingSlice.actions.set({ state: 'idle', note: null, take: null }));
+      dispatch(say('recording', 'problem', e instanceof MicrophoneError ? e.message : `Recording could not start (${reason(e)}). You can write; press Record to try again.`));
+      return;
+    }
+    if (getState().note.id !== note.id) {
+      await r.stop();
+      dispatch(recordingSlice.actions.set({ state: 'idle', note: null, take: null }));
+      return;
+    }
+    recorder = r;
+    sound = file;
+    letSleep = keepAwake();
+    const takes = getState().note.note!.header.takes;
+    const wall = Date.now();
+    const made: Take = { id: take, name: `Take ${takes.length + 1}`, wall, ms: 0, state: 'recording', parts: [{ at: 0, wall }] };
+    dispatch(change({ header: { takes: [...takes, made] } }, false));
+    dispatch(recordingSlice.actions.set({ state: 'recording' }));
+    // Known on disk at once, so that a crash in the first second leaves a take and not loose sound. A failure is told by the file.
+    await openFile.current?.flush().catch(() => undefined);
+  };
+
+export const pauseRecording =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    if (getState().recording.state !== 'recording' || !recorder) return;
+    dispatch(recordingSlice.actions.set({ state: 'stopping' }));
+    await recorder.pause();
+    await sound?.flush().catch(() => undefined);
+    const { take } = getState().recording;
+    if (!take || !recorder) return;
+    const ms = recorder.clock.length;
+    dispatch(patchTake(take, (t) => ({ ...t, ms }), true));
+    dispatch(recordingSlice.actions.set({ state: 'paused' }));
+  };
+
+export const resumeRecording = (): Thunk => (dispatch, getState) => {
+  const { take, state } = getState().recording;
+  if (state !== 'paused' || !recorder || !take) return;
+  dispatch(pausePlaying());
+  dispatch(setMode('write'));
+  const at = recorder.clock.length;
+  recorder.resume();
+  dispatch(patchTake(take, (t) => ({ ...t, parts: [...t.parts, { at, wall: Date.now() }] }), false));
+  dispatch(recordingSlice.actions.set({ state: 'recording' }));
+};
+
+export const stopRecording =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { state } = getState().recording;
+    if (!recorder || (state !== 'recording' && state !== 'paused')) return;
+    dispatch(recordingSlice.actions.set({ state: 'stopping' }));
+    await recorder.stop();
+    await dispatch(recordingEnded());
+  };
+
+const recordingEnded =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { take } = getState().recording;
+    if (!recorder || !take) return;
+    const ms = recorder.clock.length;
+    recorder = null;
+    letSleep?.();
+    letSleep = null;
+    await sound?.flush().catch(() => undefined);
+    dispatch(patchTake(take, (t) => ({ ...t, ms, state: 'done' }), true));
+    dispatch(recordingSlice.actions.set({ state: 'idle', note: null, take: null, microphone: 'good' }));
+    dispatch(messagesSlice.actions.dismissed('microphone'));
+    await openFile.current?.flush().catch(() => undefined);
+  };
+
+// Playing
+
+export const loadPlayer = (): Thunk => (dispatch, getState) => {
+  const { note, settings } = getState();
+  const timeline = note.note?.header.timeline;
+  if (!timeline) return;
+  if (timeline.length) {
+    const obstacle = playingObstacle();
+    if (obstacle) return dispatch(say('listen', 'problem', obstacle));
+  }
+  if (!player) {
+    player = new Player(async (take, pieces) => {
+      const read = await readPieces(take, pieces, () => {
+        dispatch(say('damaged', 'problem', 'A few seconds of sound are damaged and play as silence. Everything before and after them is unharmed.'));
+      });
+      // Sound that could not be stored yet plays from memory.
+      return sound?.take === take ? pieces.map((p, i) => sound!.held(p) ?? read[i]) : read;
+    });
+    player.onState = ({ playing, waiting }) => dispatch(playbackSlice.actions.set({ playing, waiting }));
+    player.onError = (text) => dispatch(say('listen', 'problem', text));
+  }
+  player.setSpeed(settings.speed);
+  player.setTimeline(timeline);
+};
+
+/** Where playing stands on the timeline, ms. */
+export const position = (): number => player?.position ?? 0;
+
+export const play = (): Thunk => (dispatch, getState) => {
+  const { recording } = getState();
+  if (recording.state === 'recording' || recording.state === 'starting') {
+    dispatch(say('listen', 'info', 'A recording is running. Pause or stop it to listen, so that the loudspeaker is not recorded.'));
+    return;
+  }
+  player?.play();
+};
+export const pausePlaying = (): Thunk => () => player?.pause();
+export const seek =
+  (ms: number): Thunk =>
+  () =>
+    player?.seek(ms);
+export const skip =
+  (by: number): Thunk =>
+  () =>
+    player?.seek(player.position + by);
+
+export const setSpeed =
+  (speed: number): Thunk =>
+  (dispatch) => {
+    dispatch(settingsSlice.actions.patched({ speed }));
+    player?.setSpeed(speed);
+  };
+
+/** Plays from a stroke's moment, lead-in first; says so when it has no sound. */
+export const playStroke =
+  (stroke: Stroke): Thunk =>
+  (dispatch, getState) => {
+    const { note, settings } = getState();
+    const timeline = note.note?.header.timeline ?? [];
+    dispatch(playbackSlice.actions.set({ lit: { page: stroke.page, stroke: stroke.id } }));
+    const from = stroke.stamp ? playFrom(timeline, stroke.stamp, settings.leadIn * 1000) : null;
+    if (from === null) {
+      dispatch(pausePlaying());
+      const when = new Date(stroke.wall).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' });
+      dispatch(say('listen', 'info', stroke.stamp ? 'The sound of this moment is not on the timeline.' : `This was written on ${when} while nothing was being recorded, so there is no sound to it.`));
+      return;
+    }
+    dispatch(messagesSlice.actions.dismissed('listen'));
+    player?.seek(from);
+    dispatch(play());
+  };
+
+/** Time and take of a stroke as the time margin shows them; null without sound. */
+export function heardAt(note: Note, stroke: Stroke): { ms: number; take: number; text: string } | null {
+  const ms = toTimeline(note.header.timeline, stroke.stamp);
+  if (ms === null || !stroke.stamp) return null;
+  const take = note.header.takes.findIndex((t) => t.id === stroke.stamp!.take);
+  return { ms, take, text: clockText(ms) };
+}
+
+export const takeAt = (header: NoteHeader, ms: number): Take | null => {
+  const moment = fromTimeline(header.timeline, ms);
+  return header.takes.find((t) => t.id === moment?.take) ?? null;
+};
+
+export const lengthOf = (header: NoteHeader): number => timelineLength(header.timeline);
+
+/** All packets of a take, from disk and from what is not stored yet. */
+export async function soundOfTake(take: string): Promise<Packet[]> {
+  const packets: Packet[] = [];
+  for (const piece of await storedPieces(take)) packets.push(...(await readPieces(take, [piece]))[0]);
+  if (sound?.take !== take) return packets;
+  const held = sound.unstored();
+  const pieces = new Set(held.map((p) => pieceOf(p.t)));
+  return [...packets.filter((p) => !pieces.has(pieceOf(p.t))), ...held].sort((a, b) => a.t - b.t);
+}
+
+/** Writes what waits, when the page is hidden or about to go. */
+export function flushAll(): void {
+  openFile.current?.flush().catch(() => undefined);
+  sound?.flush().catch(() => undefined);
+}

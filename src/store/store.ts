@@ -1,0 +1,25 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import { noteSlice } from './noteSlice';
+import { saving } from './saving';
+import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice } from './slices';
+
+export const makeStore = () =>
+  configureStore({
+    reducer: {
+      note: noteSlice.reducer,
+      library: librarySlice.reducer,
+      settings: settingsSlice.reducer,
+      messages: messagesSlice.reducer,
+      recording: recordingSlice.reducer,
+      playback: playbackSlice.reducer,
+    },
+    // Packed points are byte arrays, and a note has tens of thousands of strokes: the checks would take longer than the work.
+    middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(saving.middleware),
+  });
+
+export const store = makeStore();
+export type RootState = ReturnType<typeof store.getState>;
+export type Dispatch = typeof store.dispatch;
+export const useAppDispatch = useDispatch.withTypes<Dispatch>();
+export const useAppSelector = useSelector.withTypes<RootState>();

@@ -1,0 +1,56 @@
+/** The signs of Scrivo, drawn with one line weight on a field of 24. */
+import Svg, { Circle, Path } from 'react-native-svg';
+
+const LINES = {
+  today: 'M4 18h16M6 18a6 6 0 0 1 12 0M12 4v4M4.5 9.5l2 2M19.5 9.5l-2 2',
+  library: 'M5 4v16M9 4v16M13 5l5 14.5M3.5 20h17',
+  settings: 'M4 7h9M17 7h3M4 12h3M11 12h9M4 17h11M19 17h1M13 5v4M7 10v4M15 15v4',
+  back: 'M14.5 5l-7 7 7 7',
+  close: 'M6 6l12 12M18 6L6 18',
+  undo: 'M5 5v5h5M5.5 10A7.5 7.5 0 1 1 5 15',
+  redo: 'M19 5v5h-5M18.5 10A7.5 7.5 0 1 0 19 15',
+  eraser: 'M4 16l9-10 7 6.5L13.5 20H8zM8.5 11l7 6.5',
+  pen: 'M4 20l2-6L16.5 3.5l4 4L10 18z M14 6l4 4',
+  listen: 'M6 10a6 6 0 0 1 12 0c0 4-4 4.5-4 8a3 3 0 0 1-5.5 1.5M9.500 10a2.500 2.500 0 0 1 5 0c0 1.500-2 2-2 3.500',
+  back10: 'M11 6L5 12l6 6M19 6l-6 6 6 6',
+  forward10: 'M13 6l6 6-6 6M5 6l6 6-6 6',
+  plus: 'M12 5v14M5 12h14',
+  trash: 'M5 7h14M10 7V4h4v3M7 7l1 13h8l1-13M10.500 11v5M13.500 11v5',
+  saved: 'M5 12.500l4.500 4.500L19 7',
+  saving: 'M5 12h.01M12 12h.01M19 12h.01',
+  warning: 'M12 4L3 20h18zM12 10v5M12 17.500v.01',
+  info: 'M12 11v6M12 7v.01M21 12a9 9 0 1 1-18 0 9 9 0 0 1 18 0z',
+  note: 'M6 3h9l4 4v14H6zM9 10h6M9 14h6M9 18h3',
+  minus: 'M5 12h14',
+  menu: 'M4 7h16M4 12h16M4 17h16',
+} as const;
+
+const SOLID = {
+  play: 'M7 4.500v15l12.500-7.500z',
+  pause: 'M6.500 5h4v14h-4zM13.500 5h4v14h-4z',
+  stop: 'M6 6h12v12H6z',
+} as const;
+
+export type IconName = keyof typeof LINES | keyof typeof SOLID | 'record';
+
+/** What some controls of the component library ask for by their own names. */
+const ALIAS: Record<string, IconName> = { 'arrow-left': 'back', check: 'saved', 'chevron-left': 'back', 'check-circle': 'saved' };
+
+export function Icon({ name, size = 24, color = '#16324F' }: { name: string; size?: number; color?: string }) {
+  const key = (ALIAS[name] ?? name) as IconName;
+  if (key === 'record') {
+    return (
+      <Svg width={size} height={size} viewBox="0 0 24 24" aria-hidden>
+        <Circle cx={12} cy={12} r={6.5} fill={color} />
+      </Svg>
+    );
+  }
+  const solid = key in SOLID;
+  const d = solid ? SOLID[key as keyof typeof SOLID] : LINES[key as keyof typeof LINES];
+  if (!d) return null;
+  return (
+    <Svg width={size} height={size} viewBox="0 0 24 24" aria-hidden>
+      <Path d={d} fill={solid ? color : 'none'} stroke={solid ? 'none' : color} strokeWidth={1.9} strokeLinecap="round" strokeLinejoin="round" />
+    </Svg>
+  );
+}
