@@ -134,18 +134,31 @@ export const deleteNotes =
 
 // The open note
 
+let opening: { id: string; done: Promise<void> } | null = null;
+
+/** Opens a note, or waits for the opening that is under way. */
 export const openNote =
   (id: string): Thunk<Promise<void>> =>
-  async (dispatch, getState) => {
-    if (getState().note.id === id && getState().note.status !== 'failed') return;
+  (dispatch, getState) => {
+    if (opening?.id === id) return opening.done;
+    if (getState().note.id === id && getState().note.status === 'open') return Promise.resolve();
+    const done = (opening?.done ?? Promise.resolve()).then(() => dispatch(openNow(id)));
+    const mine = { id, done };
+    opening = mine;
+    return done.finally(() => {
+      if (opening === mine) opening = null;
+    });
+  };
+
+const openNow =
+  (id: string): Thunk<Promise<void>> =>
+  async (dispatch) => {
     await dispatch(closeNote());
     dispatch(noteSlice.actions.opening(id));
     try {
       const lock = await holdNote(id);
-      if (getState().note.id !== id) return lock?.release();
       held = lock ? { note: id, release: lock.release } : null;
       const { note, file, problems } = await NoteFile.open(id);
-      if (getState().note.id !== id) return;
       attach(file, dispatch);
       const listen = note.header.timeline.length > 0 && countStrokes(note.ink) > 0;
       dispatch(noteSlice.actions.opened({ note, following: !lock, mode: listen ? 'listen' : 'write' }));
@@ -501,10 +514,22 @@ export const playStroke =
 
 /** Time and take of a stroke as the time margin shows them; null without sound. */
 export function heardAt(note: Note, stroke: Stroke): { ms: number; take: number; text: string } | null {
-  const ms = toTimeline(note.header.timeline, stroke.stamp);
-  if (ms === null || !stroke.stamp) return null;
+  if (!stroke.stamp) return null;
   const take = note.header.takes.findIndex((t) => t.id === stroke.stamp!.take);
+  // The take that is running will come at the end of the timeline.
+  const running = note.header.takes[take]?.state === 'recording';
+  const ms = running ? startOfTake(note.header, stroke.stamp.take) + stroke.stamp.at : toTimeline(note.header.timeline, stroke.stamp);
+  if (ms === null) return null;
   return { ms, take, text: clockText(ms) };
+}
+
+function startOfTake(header: NoteHeader, take: string): number {
+  let start = 0;
+  for (const s of header.timeline) {
+    if (s.take === take) break;
+    start += s.to - s.from;
+  }
+  return start;
 }
 
 export const takeAt = (header: NoteHeader, ms: number): Take | null => {

@@ -6,9 +6,7 @@ export const SERIF = 'Literata, Georgia, serif';
 
 const fonts = configureFonts({
   config: Object.fromEntries(
-    Object.entries(MD3LightTheme.fonts)
-      .filter(([, f]) => 'fontSize' in f)
-      .map(([name, f]) => [name, { ...f, fontFamily: /^(display|headline|titleLarge)/.test(name) ? SERIF : SANS }]),
+    Object.entries(MD3LightTheme.fonts).map(([name, f]) => [name, { ...f, fontFamily: /^(display|headline|titleLarge)/.test(name) ? SERIF : SANS }]),
   ),
 });
 

@@ -48,16 +48,18 @@ export interface Grouping {
 
 /** Groups the strokes of one page. Takes strokes of a note, or any records with id, box, time and points. */
 export function groupWords(strokes: readonly (Stroke | GroupStroke)[]): Grouping {
-  const items = strokes.map(toItem).sort((a, b) => a.wall - b.wall || (a.id < b.id ? -1 : 1));
-  if (!items.length) return { words: [], lines: [], drawings: [] };
+  const single = strokes.map(toItem).sort((a, b) => a.wall - b.wall || (a.ids[0] < b.ids[0] ? -1 : 1));
+  if (!single.length) return { words: [], lines: [], drawings: [] };
+  const items = joinTouching(single);
   const body = bodyHeight(items);
   const { written, drawings } = setDrawingsAside(items, body);
   const threads = threadLines(written, body);
   return assemble(threads, drawings);
 }
 
+/** A stroke, or several that make up one sign. */
 interface Item {
-  id: string;
+  ids: string[];
   wall: number;
   end: number;
   l: number;
@@ -69,6 +71,8 @@ interface Item {
   cx: number;
   cy: number;
   xy: Float32Array;
+  /** Its strokes where it has several; `xy` holds their points one after the other. */
+  parts: Float32Array[] | null;
   /** A dot, bar or accent: says nothing about the line it stands on by its own height. */
   small: boolean;
   seq: number;
@@ -93,7 +97,48 @@ function toItem(s: Stroke | GroupStroke, seq: number): Item {
     xy = pick(s.xy.length / 2, (i) => [s.xy[2 * i], s.xy[2 * i + 1]]);
   }
   const [l, t, r, b] = s.box;
-  return { id: s.id, wall: s.wall, end: s.wall + s.ms, l, t, r, b, h: b - t, w: r - l, cx: (l + r) / 2, cy: (t + b) / 2, xy, small: false, seq };
+  return { ids: [s.id], wall: s.wall, end: s.wall + s.ms, l, t, r, b, h: b - t, w: r - l, cx: (l + r) / 2, cy: (t + b) / 2, xy, parts: null, small: false, seq };
+}
+
+/** How many strokes back a stroke looks for one it crosses. */
+const LOOK_BACK = 10;
+
+/**
+ * Strokes that touch and were made in one go are one sign (the bar of a t, the serifs of a printed letter), so that a letter of
+ * many small strokes counts like one of a single stroke. Long flat strokes are left out: an underline touches many words.
+ */
+function joinTouching(items: Item[]): Item[] {
+  const heights = items.map((i) => Math.max(i.h, 0.6 * i.w)).filter((h) => h > 0.4);
+  const usual = median(heights) || 3;
+  const out: Item[] = [];
+  for (const item of items) {
+    const flat = item.h < 0.3 * usual && item.w > 1.6 * usual;
+    let home: Item | null = null;
+    if (!flat && item.h < 4 * usual) {
+      for (let k = out.length - 1; k >= Math.max(0, out.length - LOOK_BACK) && !home; k--) {
+        const other = out[k];
+        if (other.h < 0.3 * usual && other.w > 1.6 * usual) continue;
+        if (item.wall - other.end > 2500 || other.h > 4 * usual) continue;
+        const small = Math.min(item.h, other.h) < 0.6 * Math.max(item.h, other.h);
+        const shared = Math.min(item.r, other.r) - Math.max(item.l, other.l);
+        if ((small || shared > 0.4 * Math.min(item.w, other.w)) && meets(other, item, 0.08 * usual)) home = other;
+      }
+    }
+    if (!home) {
+      out.push(item);
+      continue;
+    }
+    home.ids.push(...item.ids);
+    [home.l, home.t, home.r, home.b] = [Math.min(home.l, item.l), Math.min(home.t, item.t), Math.max(home.r, item.r), Math.max(home.b, item.b)];
+    [home.w, home.h, home.cx, home.cy] = [home.r - home.l, home.b - home.t, (home.l + home.r) / 2, (home.t + home.b) / 2];
+    home.end = Math.max(home.end, item.end);
+    home.parts = [...(home.parts ?? [home.xy]), item.xy];
+    const xy = new Float32Array(home.xy.length + item.xy.length);
+    xy.set(home.xy);
+    xy.set(item.xy, home.xy.length);
+    home.xy = xy;
+  }
+  return out;
 }
 
 const median = (values: number[]): number => {
@@ -169,15 +214,20 @@ function isStraight(i: Item): boolean {
 
 function meets(a: Item, b: Item, within: number): boolean {
   if (a.l > b.r + within || b.l > a.r + within || a.t > b.b + within || b.t > a.b + within) return false;
-  const lim = within + 0.1;
-  for (let i = 0; i + 3 < a.xy.length; i += 2) {
-    for (let k = 0; k < b.xy.length; k += 2) {
-      const [px, py] = [b.xy[k], b.xy[k + 1]];
-      const [ax, ay, bx, by] = [a.xy[i], a.xy[i + 1], a.xy[i + 2], a.xy[i + 3]];
+  for (const line of a.parts ?? [a.xy]) {
+    for (let i = 0; i < line.length; i += 2) {
+      // A dot is a line of no length.
+      const k = Math.min(i + 2, line.length - 2);
+      const [ax, ay, bx, by] = [line[i], line[i + 1], line[k], line[k + 1]];
+      if (Math.min(ax, bx) > b.r + within || Math.max(ax, bx) < b.l - within || Math.min(ay, by) > b.b + within || Math.max(ay, by) < b.t - within) continue;
       const [dx, dy] = [bx - ax, by - ay];
       const l2 = dx * dx + dy * dy;
-      const u = l2 ? Math.min(1, Math.max(0, ((px - ax) * dx + (py - ay) * dy) / l2)) : 0;
-      if (Math.abs(px - ax - u * dx) < lim && Math.abs(py - ay - u * dy) < lim) return true;
+      for (let m = 0; m < b.xy.length; m += 2) {
+        const [px, py] = [b.xy[m] - ax, b.xy[m + 1] - ay];
+        const u = l2 ? Math.min(1, Math.max(0, (px * dx + py * dy) / l2)) : 0;
+        const [ex, ey] = [px - u * dx, py - u * dy];
+        if (ex * ex + ey * ey < within * within) return true;
+      }
     }
   }
   return false;
@@ -185,22 +235,51 @@ function meets(a: Item, b: Item, within: number): boolean {
 
 interface Thread {
   items: Item[];
+  /** Those that are no dots or bars. */
+  full: Item[];
   body: number;
+  l: number;
+  t: number;
+  r: number;
+  b: number;
 }
 
+function addTo(thread: Thread, item: Item): void {
+  thread.items.push(item);
+  if (!item.small) thread.full.push(item);
+  [thread.l, thread.t, thread.r, thread.b] = [Math.min(thread.l, item.l), Math.min(thread.t, item.t), Math.max(thread.r, item.r), Math.max(thread.b, item.b)];
+}
+
+const NEAREST = 9;
+const nearItems: Item[] = [];
+const nearDistances: number[] = [];
+
 /** Where the line runs near x: the middle half of the tops and bottoms of the nearest full strokes. */
-function bandAt(thread: Thread, x: number, fallback: number): { top: number; bottom: number; l: number; r: number; height: number } {
-  const full = thread.items.filter((i) => !i.small);
-  const pool = (full.length ? full : thread.items).map((i) => ({ i, d: x < i.l ? i.l - x : x > i.r ? x - i.r : 0 }));
-  pool.sort((a, b) => a.d - b.d || b.i.seq - a.i.seq);
-  const near = pool.slice(0, 9).map((e) => e.i);
-  const top = median(near.map((i) => i.t));
-  const bottom = median(near.map((i) => i.b));
+function bandAt(thread: Thread, x: number, fallback: number): { top: number; bottom: number; height: number } {
+  const pool = thread.full.length ? thread.full : thread.items;
+  let n = 0;
+  for (let k = pool.length - 1; k >= 0; k--) {
+    const i = pool[k];
+    const d = x < i.l ? i.l - x : x > i.r ? x - i.r : 0;
+    if (n === NEAREST && d >= nearDistances[n - 1]) continue;
+    let at = n < NEAREST ? n++ : n - 1;
+    for (; at > 0 && nearDistances[at - 1] > d; at--) {
+      nearDistances[at] = nearDistances[at - 1];
+      nearItems[at] = nearItems[at - 1];
+    }
+    nearDistances[at] = d;
+    nearItems[at] = i;
+  }
+  const tops: number[] = [];
+  const bottoms: number[] = [];
+  for (let k = 0; k < n; k++) {
+    tops.push(nearItems[k].t);
+    bottoms.push(nearItems[k].b);
+  }
+  const [top, bottom] = [median(tops), median(bottoms)];
   const height = Math.max(bottom - top, 0.6 * fallback);
   const mid = (top + bottom) / 2;
-  let [l, r] = [Infinity, -Infinity];
-  for (const i of thread.items) [l, r] = [Math.min(l, i.l), Math.max(r, i.r)];
-  return { top: mid - height / 2, bottom: mid + height / 2, l, r, height };
+  return { top: mid - height / 2, bottom: mid + height / 2, height };
 }
 
 function threadLines(items: Item[], body: number): Thread[] {
@@ -218,8 +297,10 @@ function threadLines(items: Item[], body: number): Thread[] {
     let best: Thread | null = null;
     let bestScore = small ? 0.05 : 0.3;
     for (const thread of threads) {
+      const slack = 1.2 * Math.max(unit, thread.body);
+      if (item.b < thread.t - slack || item.t > thread.b + slack) continue;
       const band = bandAt(thread, item.cx, unit);
-      const away = item.l > band.r ? item.l - band.r : item.r < band.l ? band.l - item.r : 0;
+      const away = item.l > thread.r ? item.l - thread.r : item.r < thread.l ? thread.l - item.r : 0;
       if (away > 7 * Math.max(unit, band.height)) continue;
       let score: number;
       if (small) {
@@ -229,7 +310,7 @@ function threadLines(items: Item[], body: number): Thread[] {
         if (score > 0) {
           // Above or below what it belongs to, not just at the height of the line.
           let gap = Infinity;
-          for (const i of thread.items) if (!i.small) gap = Math.min(gap, item.cx < i.l ? i.l - item.cx : item.cx > i.r ? item.cx - i.r : 0);
+          for (const i of thread.full) gap = Math.min(gap, item.cx < i.l ? i.l - item.cx : item.cx > i.r ? item.cx - i.r : 0);
           score -= Math.min(0.5, (0.12 * gap) / unit);
         }
       } else {
@@ -244,8 +325,8 @@ function threadLines(items: Item[], body: number): Thread[] {
       score -= (0.02 * away) / unit;
       if (score > bestScore) [best, bestScore] = [thread, score];
     }
-    if (!best) threads.push((best = { items: [], body: unit }));
-    best.items.push(item);
+    if (!best) threads.push((best = { items: [], full: [], body: unit, l: Infinity, t: Infinity, r: -Infinity, b: -Infinity }));
+    addTo(best, item);
     current = best;
     last = item;
   };
@@ -264,14 +345,14 @@ function mergeThreads(threads: Thread[]): Thread[] {
       for (let k = i + 1; k < threads.length && !changed; k++) {
         const [a, b] = [threads[i], threads[k]];
         const [few, many] = a.items.length < b.items.length ? [a, b] : [b, a];
-        if (few.items.length > 60) continue;
+        if (few.items.length > 60 || few.b < many.t || few.t > many.b) continue;
         const mid = few.items.reduce((s, x) => s + x.cx, 0) / few.items.length;
         const [p, q] = [bandAt(few, mid, few.body), bandAt(many, mid, many.body)];
-        const apart = Math.max(p.l - q.r, q.l - p.r, 0);
+        const apart = Math.max(few.l - many.r, many.l - few.r, 0);
         const overlap = Math.min(p.bottom, q.bottom) - Math.max(p.top, q.top);
         const ratio = p.height / q.height;
         if (apart > 5 * Math.max(p.height, q.height) || overlap < 0.55 * Math.min(p.height, q.height) || ratio > 2.4 || ratio < 0.4) continue;
-        many.items.push(...few.items);
+        for (const item of few.items) addTo(many, item);
         many.items.sort((x, y) => x.wall - y.wall);
         threads.splice(threads.indexOf(few), 1);
         changed = true;
@@ -441,11 +522,11 @@ function assemble(threads: Thread[], drawn: Item[][]): Grouping {
   made.sort((a, b) => a.box[1] + a.box[3] - (b.box[1] + b.box[3]) || a.box[0] - b.box[0]);
   made.forEach((m, line) => {
     lines.push({ words: m.words.map((_, k) => words.length + k), box: m.box, body: m.body });
-    for (const w of m.words) words.push({ strokes: w.items.map((i) => i.id), box: w.box, line });
+    for (const w of m.words) words.push({ strokes: w.items.flatMap((i) => i.ids), box: w.box, line });
   });
   const drawings = drawn.map((items) => {
     items.sort((a, b) => a.wall - b.wall);
-    return { strokes: items.map((i) => i.id), box: boxOfItems(items) };
+    return { strokes: items.flatMap((i) => i.ids), box: boxOfItems(items) };
   });
   return { words, lines, drawings };
 }

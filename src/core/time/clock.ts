@@ -17,22 +17,23 @@ export interface ClockPart {
 }
 
 /**
- * How long before its packet time a sound was in the room, in ms: the recorder dates the first sound `DELAY` later than the
- * moment just before `start()`. Measured by `tests/browser/promise.spec.ts`, which fails when it is wrong by more than 20 ms.
+ * The recorder's first packet begins with sound that was in the room this long before `start()`, in ms: the buffer of the sound
+ * card that was being filled then. Measured in `tests/browser/promise.spec.ts` (constant within 1 ms, with and without load),
+ * which fails when the whole chain is off by more than 20 ms.
  */
-export const RECORDER_DELAY_MS = 9.5;
+export const RECORDER_LEAD_MS = 10.5;
 
 export class TakeClock {
   private parts: ClockPart[] = [];
   /** Between `stopping` and `end`: the length of the last part is the press of the button, not yet that of its sound. */
   private open = false;
 
-  constructor(private readonly delay = RECORDER_DELAY_MS) {}
+  constructor(private readonly lead = RECORDER_LEAD_MS) {}
 
   /** A recorder was started; `before` is `performance.now()` read just before its `start()`. */
   begin(before: number): void {
     if (this.running || this.open) throw new Error('A part is still running: end it before the next begins.');
-    this.parts.push({ origin: before + this.delay, at: this.length, ms: null });
+    this.parts.push({ origin: before - this.lead, at: this.length, ms: null });
   }
 
   /** Pause or Stop was pressed: events from now on have no take time, though the last packets are still on their way. */

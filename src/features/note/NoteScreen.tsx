@@ -61,7 +61,6 @@ export function NoteScreen() {
         )}
         {open && <SaveState />}
       </View>
-      <Messages {...messages} />
       {elsewhere ? (
         <Centered>
           <Text style={styles.centered}>A recording is running in another note. Stop it, and this note opens.</Text>
@@ -89,6 +88,10 @@ export function NoteScreen() {
             {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={styles.pages}>
               <NoteSurface key={note.id} erasing={erasing} onZoom={setZoom} handle={surface} />
+              {/* Over the page and not above it: the page must never move under the pen. */}
+              <View style={styles.messages} pointerEvents="box-none">
+                <Messages {...messages} />
+              </View>
             </View>
             {wide && <TakesPanel />}
           </View>
@@ -174,6 +177,7 @@ const styles = StyleSheet.create({
   save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 8 },
   middle: { flex: 1, flexDirection: 'row', minHeight: 0 },
   pages: { flex: 1, minWidth: 0 },
+  messages: { position: 'absolute', top: 0, left: 0, right: 0 },
   center: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 16, padding: 24 },
   centered: { textAlign: 'center', maxWidth: 420 },
 });

@@ -1,7 +1,7 @@
 /** The bar at the bottom: mode switch, tools or playback, record. */
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
-import { resumeRecording, redo, startRecording, undo } from '../../../store/session';
+import { redo, startRecording, undo } from '../../../store/session';
 import type { Mode } from '../../../store/noteSlice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Icon } from '../../../ui/icons';
@@ -63,34 +63,35 @@ function Tools({ erasing, onErase, onPen }: { erasing: boolean; onErase: () => v
   );
 }
 
+const RUNNING = { recording: 'Recording', stopping: 'Storing …', paused: 'Paused' } as const;
+
 function RecordButton() {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const state = useAppSelector((s) => s.recording.state);
   const following = useAppSelector((s) => s.note.following);
   const takes = useAppSelector((s) => s.note.note?.header.takes.length ?? 0);
-  if (state === 'recording' || state === 'stopping') {
+  if (state !== 'idle' && state !== 'starting') {
     return (
       <View style={styles.running}>
-        <Icon name="record" size={20} color={colors.error} />
-        <Text style={{ color: colors.error }}>{state === 'recording' ? 'Recording' : 'Storing …'}</Text>
+        <Icon name={state === 'paused' ? 'pause' : 'record'} size={20} color={colors.error} />
+        <Text style={{ color: colors.error }}>{RUNNING[state]}</Text>
       </View>
     );
   }
-  const paused = state === 'paused';
   const busy = state === 'starting' || following;
   return (
     <TouchableRipple
       role="button"
-      aria-label={paused ? 'Resume recording' : 'Record'}
+      aria-label="Record"
       disabled={busy}
-      onPress={() => void (paused ? dispatch(resumeRecording()) : dispatch(startRecording()))}
+      onPress={() => void dispatch(startRecording())}
       borderless
       style={[styles.record, { backgroundColor: colors.error, opacity: busy ? 0.5 : 1 }]}
     >
       <View style={styles.modeInner}>
         <Icon name="record" color={colors.onError} size={22} />
-        <Text style={{ color: colors.onError, fontWeight: '700' }}>{paused ? 'Resume' : state === 'starting' ? 'Starting …' : takes ? 'Record on' : 'Record'}</Text>
+        <Text style={{ color: colors.onError, fontWeight: '700' }}>{state === 'starting' ? 'Starting …' : takes ? 'Record on' : 'Record'}</Text>
       </View>
     </TouchableRipple>
   );

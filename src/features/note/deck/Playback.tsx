@@ -1,12 +1,12 @@
 /** The deck in Listen: position, play, back and forward, speed, lead-in. */
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
-import { useState } from 'react';
-import { Menu, Text, TouchableRipple, useTheme } from 'react-native-paper';
+import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { clockText, spokenTime } from '../../../core/time/format';
 import { lengthOf, pausePlaying, play, position, seek, setSpeed, skip, takeAt } from '../../../store/session';
 import { settingsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Range } from '../../../ui/Range';
+import { Select } from '../../../ui/Select';
 import { WIDE } from '../../../ui/theme';
 import { useFrame } from '../../../ui/useLive';
 import { DeckButton } from './DeckButton';
@@ -42,7 +42,7 @@ export function Playback() {
         <Text style={styles.time}>{clockText(length)}</Text>
       </View>
       <View style={styles.row}>
-        <Choice name="Speed" value={`${speed}×`} options={SPEEDS.map((s) => ({ value: s, text: `${s}×` }))} chosen={speed} onChoose={(s) => dispatch(setSpeed(s))} />
+        <Select label="Speed" value={speed} options={SPEEDS.map((s) => ({ value: s, text: `${s}×` }))} onChange={(s) => dispatch(setSpeed(s))} />
         <View style={styles.keys}>
           <DeckButton name="Back 10 seconds" onPress={() => dispatch(skip(-10_000))} minWidth={48}>
             −10 s
@@ -60,13 +60,7 @@ export function Playback() {
             +10 s
           </DeckButton>
         </View>
-        <Choice
-          name="Lead-in"
-          value={`${leadIn} s`}
-          options={LEAD_INS.map((s) => ({ value: s, text: `${s} s before the word` }))}
-          chosen={leadIn}
-          onChoose={(s) => dispatch(settingsSlice.actions.patched({ leadIn: s }))}
-        />
+        <Select label="Lead-in" value={leadIn} options={LEAD_INS.map((s) => ({ value: s, text: `${s} s` }))} onChange={(s) => void dispatch(settingsSlice.actions.patched({ leadIn: s }))} />
       </View>
     </View>
   );
@@ -85,39 +79,6 @@ function Bars({ color }: { color: string }) {
   );
 }
 
-function Choice({ name, value, options, chosen, onChoose }: { name: string; value: string; options: { value: number; text: string }[]; chosen: number; onChoose: (value: number) => void }) {
-  const { colors } = useTheme();
-  const [open, setOpen] = useState(false);
-  return (
-    <Menu
-      visible={open}
-      onDismiss={() => setOpen(false)}
-      anchor={
-        <TouchableRipple role="button" aria-label={name} aria-haspopup="menu" aria-expanded={open} onPress={() => setOpen(true)} borderless style={styles.choice}>
-          <View style={styles.choiceInner}>
-            <Text variant="labelSmall" style={{ color: colors.onSurfaceVariant }}>
-              {name}
-            </Text>
-            <Text style={styles.choiceValue}>{value}</Text>
-          </View>
-        </TouchableRipple>
-      }
-    >
-      {options.map((o) => (
-        <Menu.Item
-          key={o.value}
-          title={o.text}
-          leadingIcon={o.value === chosen ? 'saved' : undefined}
-          onPress={() => {
-            onChoose(o.value);
-            setOpen(false);
-          }}
-        />
-      ))}
-    </Menu>
-  );
-}
-
 const styles = StyleSheet.create({
   none: { padding: 10, flex: 1 },
   all: { flex: 1, gap: 0 },
@@ -132,7 +93,4 @@ const styles = StyleSheet.create({
   playIcon: { flexDirection: 'row', gap: 5, alignItems: 'center', justifyContent: 'center', height: 48 },
   triangle: { marginLeft: 4, borderTopWidth: 10, borderBottomWidth: 10, borderLeftWidth: 16, borderTopColor: 'transparent', borderBottomColor: 'transparent' },
   bar: { width: 6, height: 20, borderRadius: 1 },
-  choice: { minWidth: 64, minHeight: 48, borderRadius: 12, justifyContent: 'center', paddingHorizontal: 6 },
-  choiceInner: { alignItems: 'center' },
-  choiceValue: { fontVariant: ['tabular-nums'], fontWeight: '700' },
 });

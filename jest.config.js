@@ -1,0 +1,15 @@
+/** Two kinds of unit tests: the computation and storage in plain Node, components with the preset of Expo. */
+const core = {
+  displayName: 'core',
+  testEnvironment: 'node',
+  transform: { '\\.[jt]sx?$': ['babel-jest', { presets: ['babel-preset-expo'], caller: { name: 'metro', platform: 'web', bundler: 'metro' } }] },
+  transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|hersheytext|fast-xml-parser)/)'],
+  testMatch: ['<rootDir>/src/{core,storage,platform,store}/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/tests/unit/**/*.test.ts', '<rootDir>/src/ui/*.test.ts'],
+};
+const ui = {
+  displayName: 'ui',
+  preset: 'jest-expo/web',
+  transformIgnorePatterns: ['/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-.*|@expo/.*|react-native-paper|react-native-svg|@react-navigation/.*|rbush|quickselect|mediabunny|idb|@react-native-async-storage/.*)/)'],
+  testMatch: ['<rootDir>/src/{ui,features}/**/*.test.tsx'],
+};
+module.exports = { projects: [core, ui] };

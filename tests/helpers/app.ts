@@ -1,0 +1,156 @@
+/** Starts the real server and the real browser for a test, and drives a pen. */
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { chromium, type BrowserContext, type CDPSession, type Locator, type Page } from '@playwright/test';
+import { makeApp } from '../../server/app';
+import { spellTime, wavOf } from './dtmf';
+import { installTap } from './tap';
+
+export const ROOT = path.resolve(__dirname, '../..');
+export const PHONE = { width: 390, height: 844 };
+export const WIDE = { width: 1280, height: 800 };
+
+export async function startServer(withDemo = false, port = 0): Promise<{ url: string; port: number; close: () => Promise<void> }> {
+  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: path.join(ROOT, 'demo/notes'), withDemo });
+  const server = await new Promise<Server>((resolve, reject) => {
+    const s = app.listen(port, '127.0.0.1', (e?: Error) => (e ? reject(e) : resolve(s)));
+  });
+  const chosen = (server.address() as AddressInfo).port;
+  const close = () =>
+    new Promise<void>((resolve) => {
+      server.close(() => resolve());
+      server.closeAllConnections();
+    });
+  return { url: `http://127.0.0.1:${chosen}`, port: chosen, close };
+}
+
+export interface BrowserOptions {
+  /** Sound file that is the microphone; without one the browser's own beep is. */
+  readonly microphone?: string;
+  readonly viewport?: { width: number; height: number };
+  /** Folder of the browser's data, to come back to the same notes. */
+  readonly profile?: string;
+  /** The microphone is refused. */
+  readonly refuse?: boolean;
+  /** No microphone in the machine. */
+  readonly noDevice?: boolean;
+  readonly dark?: boolean;
+  readonly scale?: number;
+}
+
+const temporary: string[] = [];
+export function tempFolder(): string {
+  const folder = mkdtempSync(path.join(tmpdir(), 'scrivo-'));
+  temporary.push(folder);
+  return folder;
+}
+// At the very end, when the last browser has let go of its files.
+process.on('exit', () => {
+  for (const folder of temporary) {
+    try {
+      rmSync(folder, { recursive: true, force: true, maxRetries: 3 });
+    } catch {
+      // A folder in the system's own place for such; it is cleared there.
+    }
+  }
+});
+
+export async function startBrowser(options: BrowserOptions = {}): Promise<BrowserContext> {
+  const profile = options.profile ?? tempFolder();
+  const context = await chromium.launchPersistentContext(profile, {
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    viewport: options.viewport ?? PHONE,
+    deviceScaleFactor: options.scale ?? 1,
+    colorScheme: options.dark ? 'dark' : 'light',
+    reducedMotion: 'reduce',
+    acceptDownloads: true,
+    ...(options.refuse ? {} : { permissions: ['microphone'] }),
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--no-first-run',
+      '--autoplay-policy=no-user-gesture-required',
+      ...(options.refuse ? ['--deny-permission-prompts'] : []),
+      ...(options.noDevice ? [] : ['--use-fake-device-for-media-stream']),
+      ...(options.refuse || options.noDevice ? [] : ['--use-fake-ui-for-media-stream']),
+      ...(options.microphone ? [`--use-file-for-fake-audio-capture=${options.microphone}%noloop`] : []),
+    ],
+  });
+  // Scripts run by tsx carry a helper of its compiler along, which the page does not have.
+  await context.addInitScript('globalThis.__name ??= (f) => f');
+  await context.addInitScript(installTap);
+  return context;
+}
+
+/** A sound file in which tones spell the time. */
+export function spelledMicrophone(folder: string, seconds: number): string {
+  const file = path.join(folder, 'microphone.wav');
+  writeFileSync(file, wavOf(spellTime(seconds, 48_000), 48_000));
+  return file;
+}
+
+/** A pen with pressure, which Playwright's own mouse lacks. */
+export class Pen {
+  private constructor(
+    private readonly cdp: CDPSession,
+    private readonly page: Page,
+  ) {}
+
+  static async on(page: Page): Promise<Pen> {
+    return new Pen(await page.context().newCDPSession(page), page);
+  }
+
+  private send(type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', x: number, y: number, force: number) {
+    return this.cdp.send('Input.dispatchMouseEvent', { type, x, y, button: 'left', buttons: type === 'mouseReleased' ? 0 : 1, clickCount: 1, pointerType: 'pen', force });
+  }
+
+  /** A stroke through points of the view. */
+  async stroke(points: readonly { x: number; y: number }[], pressure = 0.6): Promise<void> {
+    await this.send('mousePressed', points[0].x, points[0].y, pressure);
+    for (const p of points.slice(1)) await this.send('mouseMoved', p.x, p.y, pressure);
+    const last = points[points.length - 1];
+    await this.send('mouseReleased', last.x, last.y, 0);
+  }
+
+  /** A small written thing, about `w` by `h` px, with its left top at x, y. */
+  scribble(x: number, y: number, w = 20, h = 8): Promise<void> {
+    const points = Array.from({ length: 10 }, (_, i) => ({ x: x + (w * i) / 9, y: y + h / 2 + (h / 2) * Math.sin(i * 1.9) }));
+    return this.stroke(points);
+  }
+
+  async touch(x: number, y: number): Promise<void> {
+    await this.cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [{ x, y }] });
+    await this.cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  }
+
+  async fingers(type: 'touchStart' | 'touchMove' | 'touchEnd', points: readonly { x: number; y: number; radiusX?: number; radiusY?: number }[]): Promise<void> {
+    await this.cdp.send('Input.dispatchTouchEvent', { type, touchPoints: points.map((p, id) => ({ ...p, id })) });
+  }
+
+  get target(): Page {
+    return this.page;
+  }
+}
+
+export const button = (page: Page, name: string): Locator => page.getByRole('button', { name, exact: true });
+
+/** A new note without sound, from Today. */
+export async function blankNote(page: Page): Promise<void> {
+  await button(page, 'Write without sound').click();
+  await page.getByTestId('page-1').waitFor();
+}
+
+/** From Today: a new note that records. */
+export async function recordNew(page: Page): Promise<void> {
+  await button(page, 'Record').click();
+  await page.getByTestId('recording-clock').waitFor();
+}
+
+export const saved = (page: Page): Promise<void> => page.locator('[data-testid="save-state"][data-state="saved"]').waitFor();

@@ -1,0 +1,135 @@
+/** Runs in the page before the application: listens to the microphone and to what the application sends to the loudspeaker. */
+import type { Page } from '@playwright/test';
+
+interface Pcm {
+  rate: number;
+  samples: Float32Array;
+}
+
+/** What the page keeps; all of it the test's own, the application knows nothing of it. */
+interface TapState {
+  /** Microphone: per stream the samples and, for each buffer, when it arrived and which samples it held. */
+  mic: { rate: number; chunks: Float32Array[]; arrivals: { at: number; end: number }[]; n: number }[];
+  speaker: { rate: number; chunks: Float32Array[] } | null;
+  downs: number[];
+  errors: string[];
+}
+
+export function installTap(): void {
+  const state: TapState = { mic: [], speaker: null, downs: [], errors: [] };
+  (window as unknown as { tap: TapState }).tap = state;
+  window.addEventListener('unhandledrejection', (e) => state.errors.push(`unhandled: ${String(e.reason)}`));
+  window.addEventListener('error', (e) => state.errors.push(`error: ${e.message}`));
+  window.addEventListener('pointerdown', (e) => (e.target as Element).closest('[data-testid^="page-"]') && state.downs.push(e.timeStamp), true);
+
+  type Data = { numberOfFrames: number; sampleRate: number; copyTo(to: Float32Array, o: object): void; close(): void };
+  const read = async (track: MediaStreamTrack, each: (samples: Float32Array, rate: number, at: number) => void) => {
+    const Processor = (window as unknown as { MediaStreamTrackProcessor: new (o: object) => { readable: ReadableStream<Data> } }).MediaStreamTrackProcessor;
+    const reader = new Processor({ track, maxBufferSize: 2000 }).readable.getReader();
+    for (;;) {
+      const { value, done } = await reader.read();
+      if (done) return;
+      const at = performance.now();
+      const samples = new Float32Array(value.numberOfFrames);
+      value.copyTo(samples, { planeIndex: 0, format: 'f32-planar' });
+      each(samples, value.sampleRate, at);
+      value.close();
+    }
+  };
+
+  const ask = navigator.mediaDevices?.getUserMedia.bind(navigator.mediaDevices);
+  if (ask) {
+    navigator.mediaDevices.getUserMedia = async (constraints) => {
+      const stream = await ask(constraints);
+      const mic: TapState['mic'][number] = { rate: 0, chunks: [], arrivals: [], n: 0 };
+      state.mic.push(mic);
+      void read(stream.getAudioTracks()[0].clone(), (samples, rate, at) => {
+        mic.rate = rate;
+        mic.chunks.push(samples);
+        mic.n += samples.length;
+        mic.arrivals.push({ at, end: mic.n });
+      });
+      return stream;
+    };
+  }
+  /** ms of sound since the first sample that is none of silence's. */
+  (window as unknown as { heardMs: () => number }).heardMs = () => {
+    let n = 0;
+    for (const c of state.speaker?.chunks ?? []) {
+      const from = n > 0 ? 0 : c.findIndex((v) => Math.abs(v) > 0.003);
+      if (from >= 0) n += c.length - from;
+    }
+    return state.speaker?.rate ? (n / state.speaker.rate) * 1000 : 0;
+  };
+  (window as unknown as { listenToSpeaker: () => void }).listenToSpeaker = () => {
+    const audio = document.querySelector('audio') as HTMLAudioElement & { captureStream(): MediaStream; heard?: boolean };
+    if (audio.heard) return;
+    audio.heard = true;
+    const stream = audio.captureStream();
+    const known = new Set<string>();
+    const start = (track: MediaStreamTrack) => {
+      if (known.has(track.id)) return;
+      known.add(track.id);
+      void read(track, (samples, rate) => {
+        if (!state.speaker) return;
+        state.speaker.rate = rate;
+        state.speaker.chunks.push(samples);
+      });
+    };
+    stream.getAudioTracks().forEach(start);
+    stream.addEventListener('addtrack', (e) => start(e.track));
+  };
+}
+
+const joined = `(chunks) => {
+  const n = chunks.reduce((s, c) => s + c.length, 0);
+  const bytes = new Uint8Array(n * 2);
+  const view = new DataView(bytes.buffer);
+  let i = 0;
+  for (const c of chunks) for (const v of c) view.setInt16(2 * i++, Math.max(-1, Math.min(1, v)) * 32767, true);
+  let text = '';
+  for (let k = 0; k < bytes.length; k += 32768) text += String.fromCharCode(...bytes.subarray(k, k + 32768));
+  return btoa(text);
+}`;
+
+function pcm(base64: string, rate: number): Pcm {
+  const b = Buffer.from(base64, 'base64');
+  const samples = new Float32Array(b.length / 2);
+  for (let i = 0; i < samples.length; i++) samples[i] = b.readInt16LE(2 * i) / 32767;
+  return { rate, samples };
+}
+
+/** What the microphone of recording `index` heard, with the event time of sample 0 as the earliest arrivals tell it. */
+export async function microphone(page: Page, index: number): Promise<Pcm & { timeOf: (sample: number) => number; sampleAt: (event: number) => number }> {
+  const got = await page.evaluate(`(() => { const m = window.tap.mic[${index}]; return { rate: m.rate, pcm: (${joined})(m.chunks), arrivals: m.arrivals }; })()`);
+  const { rate, pcm: text, arrivals } = got as { rate: number; pcm: string; arrivals: { at: number; end: number }[] };
+  // A buffer cannot arrive before its last sample was heard, so the smallest lateness over many is (nearly) none at all. Sound
+  // lost by a starved machine moves everything after it, hence a window around the place asked for.
+  const offsetNear = (sample: number) => {
+    let least = Infinity;
+    for (const a of arrivals) if (Math.abs(a.end - sample) < 3 * rate) least = Math.min(least, a.at - (a.end / rate) * 1000);
+    return least;
+  };
+  const timeOf = (sample: number) => offsetNear(sample) + (sample / rate) * 1000;
+  const sampleAt = (event: number) => {
+    let sample = ((event - arrivals[0].at) / 1000) * rate;
+    for (let k = 0; k < 3; k++) sample = ((event - offsetNear(sample)) / 1000) * rate;
+    return Math.round(sample);
+  };
+  return { ...pcm(text, rate), timeOf, sampleAt };
+}
+
+export const tapSpeaker = (page: Page): Promise<void> => page.evaluate('window.listenToSpeaker()');
+
+/** Forgets what was heard and listens anew. */
+export const clearSpeaker = (page: Page): Promise<void> => page.evaluate('void (window.tap.speaker = { rate: 0, chunks: [] })');
+
+/** Everything the loudspeaker got since then, once `ms` of sound (not silence) are there. */
+export async function speaker(page: Page, ms: number): Promise<Pcm> {
+  await page.waitForFunction((wanted) => (window as unknown as { heardMs: () => number }).heardMs() >= wanted, ms, { polling: 20, timeout: 15_000 });
+  const got = (await page.evaluate(`({ rate: window.tap.speaker.rate, pcm: (${joined})(window.tap.speaker.chunks) })`)) as { rate: number; pcm: string };
+  return pcm(got.pcm, got.rate);
+}
+
+export const pageErrors = (page: Page): Promise<string[]> => page.evaluate('window.tap.errors');
+export const penDowns = (page: Page): Promise<number[]> => page.evaluate('window.tap.downs');
