@@ -3,16 +3,14 @@ import type { Live } from '../platform/live';
 
 export const useLive = <T>(live: Live<T>): T => useSyncExternalStore(live.subscribe, live.get, live.get);
 
-/** Calls `read` with every frame while `active` and gives its value; renders only when it changes. */
+/** Calls `read` with every frame while `active` and gives its value, and once more when that ends; renders only when it changes. */
 export function useFrame<T>(read: () => T, active: boolean): T {
   const [value, setValue] = useState(read);
   useEffect(() => {
-    setValue(read());
-    if (!active) return;
     let frame = 0;
     const tick = () => {
       setValue(read());
-      frame = requestAnimationFrame(tick);
+      if (active) frame = requestAnimationFrame(tick);
     };
     frame = requestAnimationFrame(tick);
     return () => cancelAnimationFrame(frame);

@@ -2,30 +2,32 @@
  * A sound that spells its own time, and the ear for it.
  *
  * Tones are the signalling frequencies of push-button telephones (ITU-T Recommendation Q.23): one of 697, 770, 852, 941 Hz
- * together with one of 1209, 1336, 1477, 1633 Hz. A slot of 400 ms is four symbols of 75 ms tone and 25 ms rest: a `D` that
- * begins it, then the number of the slot as three digits to the base of 15. A faint pilot tone runs through, so that the first
+ * together with one of 1209, 1336, 1477, 1633 Hz. A slot of 500 ms is five symbols of 75 ms tone and 25 ms rest: a `D` that
+ * begins it, then the number of the slot as four digits to the base of 5, each place with signs of its own, so that neighbours
+ * always differ and are told apart even where a player that stretches time swallows the rest between them. A faint pilot tone runs through, so that the first
  * sample that is heard can be told from silence.
  */
 const LOW = [697, 770, 852, 941];
 const HIGH = [1209, 1336, 1477, 1633];
 /** Q.23 lays the symbols out like this; `D` is the last. */
 const SYMBOLS = '123A456B789C*0#D';
-const DIGITS = '0123456789ABC*#';
-export const SLOT_MS = 400;
+const PLACES = ['01234', '56789', 'ABC*#', '01234'];
+export const SLOT_MS = 500;
 const SYMBOL_MS = 100;
 const TONE_MS = 75;
 const PILOT_HZ = 2600;
 const PILOT = 0.02;
 const TONE = 0.3;
 
-export const slotSymbols = (slot: number): string => `D${DIGITS[Math.floor(slot / 225) % 15]}${DIGITS[Math.floor(slot / 15) % 15]}${DIGITS[slot % 15]}`;
+/** Up to 625 slots, a little over five minutes. */
+export const slotSymbols = (slot: number): string => `D${PLACES.map((signs, k) => signs[Math.floor(slot / 5 ** (3 - k)) % 5]).join('')}`;
 
 /** Mono samples. */
 export function spellTime(seconds: number, rate: number): Float32Array {
   const out = new Float32Array(Math.round(seconds * rate));
   for (let i = 0; i < out.length; i++) out[i] = PILOT * Math.sin((2 * Math.PI * PILOT_HZ * i) / rate);
   for (let k = 0; k * SYMBOL_MS < seconds * 1000; k++) {
-    const index = SYMBOLS.indexOf(slotSymbols(Math.floor(k / 4))[k % 4]);
+    const index = SYMBOLS.indexOf(slotSymbols(Math.floor(k / 5))[k % 5]);
     const [low, high] = [LOW[index >> 2], HIGH[index & 3]];
     const [from, to] = [Math.round((k * SYMBOL_MS * rate) / 1000), Math.round(((k * SYMBOL_MS + TONE_MS) * rate) / 1000)];
     for (let i = from; i < Math.min(to, out.length); i++) {
@@ -111,13 +113,13 @@ export function hearTones(x: Float32Array, rate: number, speed = 1): Run[] {
 export function timeAtStart(x: Float32Array, rate: number, speed = 1): number | null {
   const runs = hearTones(x, rate, speed).filter((r) => r.ms > (TONE_MS * 0.7) / speed && r.ms < (TONE_MS * 1.5) / speed);
   const times: number[] = [];
-  for (let i = 0; i + 3 < runs.length; i++) {
+  for (let i = 0; i + 4 < runs.length; i++) {
     if (runs[i].symbol !== 'D') continue;
-    const digits = [1, 2, 3].map((k) => DIGITS.indexOf(runs[i + k].symbol));
-    const close = [1, 2, 3].every((k) => Math.abs((runs[i + k].mid - runs[i].mid) * speed - k * SYMBOL_MS) < 25);
+    const digits = PLACES.map((signs, k) => signs.indexOf(runs[i + 1 + k].symbol));
+    const close = [1, 2, 3, 4].every((k) => Math.abs((runs[i + k].mid - runs[i].mid) * speed - k * SYMBOL_MS) < 30);
     if (digits.some((d) => d < 0) || !close) continue;
-    const slot = digits[0] * 225 + digits[1] * 15 + digits[2];
-    for (let k = 0; k < 4; k++) times.push(slot * SLOT_MS + k * SYMBOL_MS + TONE_MS / 2 - runs[i + k].mid * speed);
+    const slot = digits.reduce((n, d) => n * 5 + d, 0);
+    for (let k = 0; k < 5; k++) times.push(slot * SLOT_MS + k * SYMBOL_MS + TONE_MS / 2 - runs[i + k].mid * speed);
   }
   return times.length ? median(times) : null;
 }

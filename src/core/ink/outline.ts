@@ -109,12 +109,13 @@ export function sampleStroke(points: Points, pen: Pen): Samples {
 }
 
 const FULL = 2 * Math.PI;
-/** Below this turn (radians) the bands of neighbouring segments meet closely enough without a disc. */
+/** Up to this turn (radians) neighbouring bands share one edge across the middle of the bend; beyond it a disc joins them. */
 const JOINT_TURN = 0.15;
+const JOINT_COS = Math.cos(JOINT_TURN);
 
 /**
  * Draws the outline of samples `from`.. into `sink` as pieces that all wind the same way, to be filled with the nonzero rule.
- * Every sample from `from` on gets its disc when the line turns there, and so do both ends.
+ * Both ends get a disc, and so does every sample where the line turns sharply.
  */
 export function traceOutline(samples: Samples, sink: PathSink, from = 0): void {
   const n = samples.length / 3;
@@ -125,25 +126,42 @@ export function traceOutline(samples: Samples, sink: PathSink, from = 0): void {
     sink.arc(x, y, r, 0, FULL);
     sink.closePath();
   };
+  /** The next sample apart from `i`, and the unit normal towards it in `nx`, `ny`; n when there is none. */
+  let [nx, ny] = [0, 0];
+  const after = (i: number): number => {
+    for (let k = i + 1; k < n; k++) {
+      const [dx, dy] = [samples[3 * k] - samples[3 * i], samples[3 * k + 1] - samples[3 * i + 1]];
+      const length = Math.hypot(dx, dy);
+      if (length < 1e-6) continue;
+      [nx, ny] = [-dy / length, dx / length];
+      return k;
+    }
+    return n;
+  };
   disc(from);
-  let heading = NaN;
-  for (let i = from; i + 1 < n; i++) {
+  let i = from;
+  let k = after(i);
+  // The edge across the line at its start: along the normal of the first band.
+  let [ax, ay] = [nx, ny];
+  while (k < n) {
+    const [px, py] = [nx, ny];
+    const next = after(k);
+    // Where the line turns little, both bands end on one edge; where it turns sharply or ends, each on its own.
+    let [bx, by] = [px, py];
+    let [cx, cy] = [nx, ny];
+    if (next < n && px * nx + py * ny >= JOINT_COS) {
+      const length = Math.hypot(px + nx, py + ny);
+      [bx, by] = [(px + nx) / length, (py + ny) / length];
+      [cx, cy] = [bx, by];
+    } else disc(k);
     const [x0, y0, r0] = [samples[3 * i], samples[3 * i + 1], samples[3 * i + 2]];
-    const [x1, y1, r1] = [samples[3 * i + 3], samples[3 * i + 4], samples[3 * i + 5]];
-    const [dx, dy] = [x1 - x0, y1 - y0];
-    const length = Math.hypot(dx, dy);
-    if (length < 1e-6) continue;
-    const [nx, ny] = [-dy / length, dx / length];
-    sink.moveTo(x0 - nx * r0, y0 - ny * r0);
-    sink.lineTo(x1 - nx * r1, y1 - ny * r1);
-    sink.lineTo(x1 + nx * r1, y1 + ny * r1);
-    sink.lineTo(x0 + nx * r0, y0 + ny * r0);
+    const [x1, y1, r1] = [samples[3 * k], samples[3 * k + 1], samples[3 * k + 2]];
+    sink.moveTo(x0 - ax * r0, y0 - ay * r0);
+    sink.lineTo(x1 - bx * r1, y1 - by * r1);
+    sink.lineTo(x1 + bx * r1, y1 + by * r1);
+    sink.lineTo(x0 + ax * r0, y0 + ay * r0);
     sink.closePath();
-    const now = Math.atan2(dy, dx);
-    let turn = Math.abs(now - heading);
-    if (turn > Math.PI) turn = FULL - turn;
-    if (turn > JOINT_TURN) disc(i);
-    heading = now;
+    [ax, ay] = [cx, cy];
+    [i, k] = [k, next];
   }
-  if (n - 1 > from) disc(n - 1);
 }

@@ -87,14 +87,12 @@ export function NoteScreen() {
           <View style={styles.middle}>
             {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={styles.pages}>
-              <NoteSurface key={note.id} erasing={erasing} onZoom={setZoom} handle={surface} />
-              {/* Over the page and not above it: the page must never move under the pen. */}
-              <View style={styles.messages} pointerEvents="box-none">
-                <Messages {...messages} />
-              </View>
+              <NoteSurface key={note.id} erasing={erasing} onZoom={setZoom} handleRef={surface} />
             </View>
             {wide && <TakesPanel />}
           </View>
+          {/* Below the page and not above or over it: the page must neither move under the pen nor be covered where one writes. */}
+          <Messages {...messages} />
           <RecordingBar />
           <Deck erasing={erasing} onErase={() => setErasing(true)} onPen={pickPen} onMode={(mode) => dispatch(setMode(mode))} />
         </>
@@ -177,7 +175,6 @@ const styles = StyleSheet.create({
   save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 8 },
   middle: { flex: 1, flexDirection: 'row', minHeight: 0 },
   pages: { flex: 1, minWidth: 0 },
-  messages: { position: 'absolute', top: 0, left: 0, right: 0 },
   center: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 16, padding: 24 },
   centered: { textAlign: 'center', maxWidth: 420 },
 });

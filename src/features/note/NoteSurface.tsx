@@ -25,7 +25,7 @@ const view = (s: RootState, erasing: boolean): SurfaceState | null =>
     lit: s.playback.lit,
   };
 
-export function NoteSurface({ erasing, onZoom, handle }: { erasing: boolean; onZoom: (percent: number) => void; handle: { current: SurfaceHandle | null } }) {
+export function NoteSurface({ erasing, onZoom, handleRef }: { erasing: boolean; onZoom: (percent: number) => void; handleRef: { current: SurfaceHandle | null } }) {
   const host = useRef<View>(null);
   const tool = useRef(erasing);
   const refresh = useRef<() => void>(() => undefined);
@@ -51,7 +51,7 @@ export function NoteSurface({ erasing, onZoom, handle }: { erasing: boolean; onZ
       },
       zoomed: onZoom,
     });
-    handle.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z) };
+    handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z) };
     let last: SurfaceState | null = null;
     const show = () => {
       const next = view(store.getState(), tool.current);
@@ -80,7 +80,7 @@ export function NoteSurface({ erasing, onZoom, handle }: { erasing: boolean; onZ
       cancelAnimationFrame(frame);
       off();
       surface.destroy();
-      handle.current = null;
+      handleRef.current = null;
       refresh.current = () => undefined;
     };
     // The surface lives as long as the screen; what changes reaches it through the store.

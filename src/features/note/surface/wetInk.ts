@@ -13,6 +13,7 @@ export class WetInk {
   private foretold: readonly { x: number; y: number }[] = [];
   private place = { x: 0, y: 0, k: 1, dpr: 1 };
   private color = '';
+  private size: { width: number; height: number; dpr: number } | null = null;
   points = new PointBuffer();
   private started = 0;
 
@@ -27,10 +28,20 @@ export class WetInk {
     this.tail = make();
   }
 
+  /** Takes effect when no stroke is under way, since a canvas that changes its size forgets what is on it. */
   resize(width: number, height: number, dpr: number): void {
+    this.size = { width, height, dpr };
+    if (!this.active) this.applySize();
+  }
+
+  private applySize(): void {
+    if (!this.size) return;
+    const { width, height, dpr } = this.size;
+    this.size = null;
     for (const { canvas } of [this.firm, this.tail]) {
       canvas.width = Math.round(width * dpr);
       canvas.height = Math.round(height * dpr);
+      Object.assign(canvas.style, { width: `${width}px`, height: `${height}px` });
     }
     this.place.dpr = dpr;
   }
@@ -114,5 +125,6 @@ export class WetInk {
       ctx.setTransform(1, 0, 0, 1, 0, 0);
       ctx.clearRect(0, 0, ctx.canvas.width, ctx.canvas.height);
     }
+    this.applySize();
   }
 }

@@ -1,0 +1,41 @@
+const { defineConfig, globalIgnores } = require('eslint/config');
+const expo = require('eslint-config-expo/flat');
+
+/** Imports point one way: app -> features -> store, ui -> platform, storage -> core (docs/decisions/0001). */
+const zone = (target, from, why) => ({ target: `./${target}`, from: from.map((f) => `./${f}`), message: why });
+const FEATURES = ['frame', 'today', 'library', 'note', 'settings'];
+
+module.exports = defineConfig([
+  globalIgnores(['dist/*', 'node_modules/*', '.cache/*', '.expo/*', 'test-results/*']),
+  expo,
+  {
+    files: ['**/*.{ts,tsx}'],
+    rules: {
+      'import/no-restricted-paths': [
+        'error',
+        {
+          zones: [
+            zone('src/core', ['src/platform', 'src/storage', 'src/store', 'src/ui', 'src/features', 'app'], 'The core knows nothing outside itself.'),
+            zone('src/platform', ['src/storage', 'src/store', 'src/ui', 'src/features', 'app'], 'The platform builds on the core alone.'),
+            zone('src/storage', ['src/platform', 'src/store', 'src/ui', 'src/features', 'app'], 'Storage builds on the core alone.'),
+            zone('src/store', ['src/ui', 'src/features', 'app'], 'The store knows no screens.'),
+            zone('src/ui', ['src/storage', 'src/store', 'src/features', 'app'], 'Shared controls know neither the store nor the screens.'),
+            zone('src/features', ['app'], 'Routes name screens, not the other way round.'),
+            ...FEATURES.map((f) => zone(`src/features/${f}`, FEATURES.filter((o) => o !== f).map((o) => `src/features/${o}`), 'A feature does not reach into another feature.')),
+          ],
+        },
+      ],
+      'no-restricted-globals': ['error', { name: 'localStorage', message: 'Data goes through src/storage.' }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      'no-console': 'off',
+    },
+  },
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'window', 'document', 'navigator', 'localStorage', 'performance', 'requestAnimationFrame', 'setTimeout', 'setInterval'],
+      'no-restricted-properties': ['error', { object: 'Date', property: 'now', message: 'The core has no clock of its own.' }],
+    },
+  },
+]);

@@ -1,0 +1,109 @@
+/** The outline of a stroke against its definition (a union of discs) and against a reference library (perfect-freehand). */
+import getStroke from 'perfect-freehand';
+import { Sampler, sampleStroke, traceOutline, type PathSink } from './outline';
+import { PointBuffer } from './points';
+import type { Pen } from './stroke';
+
+const felt: Pen = { kind: 'felt', color: '#000000', width: 1 };
+
+/** Collects pieces, and tells whether a point lies in one of them (nonzero rule: all wind the same way). */
+class Recorder implements PathSink {
+  pieces: [number, number][][] = [];
+  discs: [number, number, number][] = [];
+  moveTo(x: number, y: number) {
+    this.pieces.push([[x, y]]);
+  }
+  lineTo(x: number, y: number) {
+    this.pieces.at(-1)!.push([x, y]);
+  }
+  arc(x: number, y: number, r: number) {
+    this.discs.push([x, y, r]);
+  }
+  closePath() {}
+  area(piece: [number, number][]) {
+    return piece.reduce((s, [x, y], i) => s + x * piece[(i + 1) % piece.length][1] - piece[(i + 1) % piece.length][0] * y, 0) / 2;
+  }
+  covers(x: number, y: number) {
+    if (this.discs.some(([cx, cy, r]) => Math.hypot(x - cx, y - cy) <= r + 1e-6)) return true;
+    return this.pieces.some((piece) => piece.length > 2 && inside(piece, x, y));
+  }
+}
+
+function inside(polygon: readonly (readonly number[])[], x: number, y: number): boolean {
+  let odd = false;
+  for (let i = 0, k = polygon.length - 1; i < polygon.length; k = i++) {
+    const [xi, yi] = polygon[i];
+    const [xk, yk] = polygon[k];
+    if (yi > y !== yk > y && x < ((xk - xi) * (y - yi)) / (yk - yi) + xi) odd = !odd;
+  }
+  return odd;
+}
+
+const wave = () => {
+  const buffer = new PointBuffer();
+  for (let i = 0; i <= 80; i++) buffer.add(10 + i * 0.5, 30 + 6 * Math.sin(i / 7), 0.5, i * 8);
+  return buffer.points();
+};
+
+test('covers the disc of the pen at every sample, and nothing farther than the pen is wide', () => {
+  const samples = sampleStroke(wave(), felt);
+  const sink = new Recorder();
+  traceOutline(samples, sink);
+  for (let i = 0; i < samples.length; i += 3) {
+    for (let a = 0; a < 6.28; a += 0.5) expect(sink.covers(samples[i] + 0.94 * samples[i + 2] * Math.cos(a), samples[i + 1] + 0.94 * samples[i + 2] * Math.sin(a))).toBe(true);
+  }
+  for (let x = 5; x < 55; x += 0.7) {
+    for (let y = 20; y < 40; y += 0.7) {
+      let d = Infinity;
+      for (let i = 0; i < samples.length; i += 3) d = Math.min(d, Math.hypot(x - samples[i], y - samples[i + 1]) - samples[i + 2]);
+      if (d > 0.15) expect(sink.covers(x, y)).toBe(false);
+    }
+  }
+});
+
+test('all pieces wind the same way, so that they never cancel out', () => {
+  const sink = new Recorder();
+  traceOutline(sampleStroke(wave(), felt), sink);
+  for (const piece of sink.pieces) if (piece.length > 2) expect(sink.area(piece)).toBeGreaterThan(0);
+});
+
+test('agrees with the reference outline of an even pen but for a hair at the edge', () => {
+  const points = wave();
+  const sink = new Recorder();
+  traceOutline(sampleStroke(points, felt), sink);
+  const reference = getStroke(
+    Array.from({ length: points.n }, (_, i) => [points.xy[2 * i] / 100, points.xy[2 * i + 1] / 100]),
+    { size: 1, thinning: 0, smoothing: 0.5, streamline: 0, simulatePressure: false, last: true },
+  );
+  let [both, one] = [0, 0];
+  for (let x = 8; x < 54; x += 0.11) {
+    for (let y = 22; y < 38; y += 0.11) {
+      const [ours, theirs] = [sink.covers(x, y), inside(reference, x, y)];
+      if (ours && theirs) both++;
+      else if (ours !== theirs) one++;
+    }
+  }
+  expect(one / both).toBeLessThan(0.12);
+});
+
+test('what is drawn while the pen moves is what stays: samples only ever grow at the end', () => {
+  const points = wave();
+  const sampler = new Sampler(felt);
+  let before: number[] = [];
+  for (let i = 0; i < points.n; i++) {
+    sampler.add(points.xy[2 * i] / 100, points.xy[2 * i + 1] / 100, 0.5);
+    const now = [...sampler.samples(false)];
+    expect(now.slice(0, before.length)).toEqual(before);
+    before = now;
+  }
+  expect([...sampler.samples()]).toEqual([...sampleStroke(points, felt)]);
+});
+
+test('a dot is a disc as wide as the pen', () => {
+  const buffer = new PointBuffer();
+  buffer.add(5, 5, 0.5, 0);
+  const sink = new Recorder();
+  traceOutline(sampleStroke(buffer.points(), felt), sink);
+  expect(sink.covers(5.49, 5)).toBe(true);
+  expect(sink.covers(5.51, 5)).toBe(false);
+});

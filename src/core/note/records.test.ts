@@ -1,0 +1,48 @@
+import { writePiece, packetsEnd, pieceOf, readPiece } from '../audio/pieces';
+import { PointBuffer } from '../ink/points';
+import { makeStroke } from '../ink/stroke';
+import { readChunk, readHeader, RecordError, writeChunk, writeHeader } from './records';
+import { newPage } from './schema';
+
+const strokes = Array.from({ length: 5 }, (_, k) => {
+  const buffer = new PointBuffer();
+  for (let i = 0; i < 20; i++) buffer.add(k + i * 0.7, 10 + (i % 5), 0.1 * (i % 10), i * 9);
+  return makeStroke(buffer.points(), { id: `s${k}`, page: 'p', pen: { kind: 'fountain', color: '#14665b', width: 0.5 }, stamp: k ? { take: 't', at: k * 1000.5 } : null, wall: 1_000_000 + k });
+});
+
+test('ink comes back from its record byte for byte', () => {
+  expect(readChunk(writeChunk(strokes))).toEqual({ strokes, lost: 0 });
+  // Characters 0..255 only: kept at one byte each.
+  expect([...writeChunk(strokes)].every((c) => c.charCodeAt(0) < 256)).toBe(true);
+});
+
+test('one damaged stroke is left out and the others are read', () => {
+  const text = writeChunk(strokes);
+  const damaged = text.replace('"id":"s2"', '"id":""');
+  expect(readChunk(damaged)).toEqual({ strokes: strokes.filter((s) => s.id !== 's2'), lost: 1 });
+  // The end is missing: what it held is lost, the rest is not.
+  expect(readChunk(text.slice(0, -3)).strokes).toEqual(strokes.slice(0, 4));
+});
+
+test('what is no record at all is refused with a sentence', () => {
+  for (const bad of ['', 'x', '{}', '{"v":2,"strokes":[]}\n', '{"v":1,"strokes":[{"id":"a"}]}\n']) expect(() => readChunk(bad)).toThrow(RecordError);
+  for (const bad of ['', '[]', '{"v":1}']) expect(() => readHeader(bad)).toThrow(RecordError);
+});
+
+test('a header comes back, and one with a foreign field or a wrong number does not slip through', () => {
+  const header = { v: 1 as const, id: 'n', title: 'Tides', made: 1, changed: 2, pages: [newPage('p')], takes: [], timeline: [] };
+  expect(readHeader(writeHeader(header))).toEqual(header);
+  expect(() => readHeader(JSON.stringify({ ...header, pages: [] }))).toThrow(RecordError);
+  expect(() => readHeader(JSON.stringify({ ...header, timeline: [{ take: 't', from: -1, to: 2 }] }))).toThrow(RecordError);
+});
+
+test('sound comes back from its record, and lies in the piece its time says', () => {
+  // TOC byte 0x58: SILK, 60 ms, mono, one frame (RFC 6716, table 2).
+  const packets = Array.from({ length: 84 }, (_, i) => ({ t: 5000 + 60 * i, data: Uint8Array.from([0x58, i, 255 - i, 0, 10, 13]) }));
+  expect(readPiece(writePiece(packets))).toEqual(packets);
+  expect(pieceOf(4999.9)).toBe(0);
+  expect(pieceOf(5000)).toBe(1);
+  expect(packetsEnd(packets)).toBe(5000 + 60 * 84);
+  expect(() => readPiece(writePiece(packets).slice(0, -1))).toThrow(RecordError);
+  expect(() => readPiece('nonsense')).toThrow(RecordError);
+});

@@ -1,0 +1,158 @@
+/** What was written and recorded stays: over a reload, a killed browser, two tabs. */
+import { execFileSync } from 'node:child_process';
+import { expect, test } from '@playwright/test';
+import { blankNote, button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { records, strokesOnDisk } from '../helpers/disk';
+import { heardAtTouch, openFromToday, place, report, spokenAtDowns, write } from '../helpers/spelled';
+import { pageErrors } from '../helpers/tap';
+
+/** Every process of the browser that works on this folder, at once and without notice. */
+function kill(profile: string): void {
+  execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
+}
+
+for (const [when, words] of [
+  ['early', 3],
+  ['later', 17],
+] as const) {
+  test(`a browser killed ${when} in a take loses at most 5 s of sound and 1 s of ink, and what is left plays at its moments`, async () => {
+    const profile = tempFolder();
+    const server = await startServer();
+    const microphone = spelledMicrophone(profile, 120);
+    let context = await startBrowser({ microphone, profile });
+    let page = context.pages()[0];
+    await page.goto(server.url);
+    await recordNew(page);
+    let pen = await Pen.on(page);
+    await write(page, pen, 0, words, 900);
+    await new Promise((r) => setTimeout(r, 1300));
+    const spoken = await spokenAtDowns(page, 0);
+    const strokesBefore = words;
+    const recorded = Number(await page.getByTestId('recording-clock').getAttribute('data-ms'));
+    kill(profile);
+    await context.close().catch(() => undefined);
+
+    context = await startBrowser({ microphone, profile });
+    page = context.pages()[0];
+    await page.goto(server.url);
+    await expect(page.getByText(/Scrivo was closed while .* was being recorded\. .* recovered/)).toBeVisible();
+    page = await openFromToday(context, server.url);
+    const length = Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('max'));
+    console.log(`${when}: recorded ${recorded} ms, kept ${length} ms`);
+    expect(length).toBeGreaterThanOrEqual(recorded - 5000);
+    expect((await strokesOnDisk(page)).length).toBe(strokesBefore);
+
+    pen = await Pen.on(page);
+    await page.getByLabel('Lead-in').selectOption('0');
+    const errors: number[] = [];
+    for (let i = 0; i < words; i++) {
+      // The very last words may lie in the sound that was lost, or too near its end to be spelled out.
+      if (spoken[i] === null || spoken[i]! - spoken[0]! > length - 2500) continue;
+      const heard = await heardAtTouch(page, pen, i, 1);
+      expect(heard, `word ${i} is heard`).not.toBeNull();
+      errors.push(heard! - spoken[i]!);
+    }
+    if (when === 'later') expect(errors.length).toBeGreaterThanOrEqual(8);
+    if (errors.length) {
+      const { median, worst } = report(`after the kill (${when})`, errors);
+      expect(median).toBeLessThanOrEqual(20);
+      expect(worst).toBeLessThanOrEqual(60);
+    }
+    expect(await pageErrors(page)).toEqual([]);
+    await context.close();
+    await server.close();
+  });
+}
+
+test('notes, ink, stamps and sound are the same after a reload', async () => {
+  const server = await startServer();
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await recordNew(page);
+  const pen = await Pen.on(page);
+  await write(page, pen, 0, 5, 400);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await page.getByRole('button', { name: /^Rename / }).click();
+  await page.getByLabel('Title of the note').fill('Buoyage');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  const before = [await records(page, 'scrivo'), await records(page, 'scrivo-sound')];
+  await page.reload();
+  await page.getByRole('button', { name: 'Rename Buoyage' }).waitFor();
+  await page.getByRole('button', { name: /^Line written at/ }).first().waitFor();
+  expect([await records(page, 'scrivo'), await records(page, 'scrivo-sound')]).toEqual(before);
+  expect(Object.keys(before[1]).length).toBeGreaterThanOrEqual(1);
+  expect(await strokesOnDisk(page)).toHaveLength(5);
+  await context.close();
+  await server.close();
+});
+
+test('undo and redo reach the disk, and the eraser takes whole strokes', async () => {
+  const server = await startServer();
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await blankNote(page);
+  const pen = await Pen.on(page);
+  await write(page, pen, 0, 4, 100);
+  const count = async (n: number) => {
+    await saved(page);
+    await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(n);
+  };
+  await count(4);
+  await button(page, 'Undo').click();
+  await count(3);
+  await button(page, 'Redo').click();
+  await count(4);
+  const all = await strokesOnDisk(page);
+  await button(page, 'Eraser').click();
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  await pen.stroke([place(1), { x: place(1).x + 10, y: place(1).y + 8 }, { x: place(1).x + 20, y: place(1).y }].map((p) => ({ x: p.x + box.x, y: p.y + box.y })));
+  await count(3);
+  await page.keyboard.press('Control+z');
+  await count(4);
+  const back = (await strokesOnDisk(page)) as { id: string }[];
+  expect([...back].sort((a, b) => (a.id < b.id ? -1 : 1))).toEqual([...(all as { id: string }[])].sort((a, b) => (a.id < b.id ? -1 : 1)));
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
+test('two tabs: one writes, the other says so, follows, and takes over without losing a stroke', async () => {
+  const server = await startServer();
+  const context = await startBrowser();
+  const one = context.pages()[0];
+  await one.goto(server.url);
+  await blankNote(one);
+  const pen = await Pen.on(one);
+  await write(one, pen, 0, 3, 100);
+  await saved(one);
+  const two = await context.newPage();
+  await two.goto(one.url());
+  await expect(two.getByText('This note is being written in another tab.', { exact: false })).toBeVisible();
+  await one.bringToFront();
+  await write(one, pen, 3, 6, 100);
+  await saved(one);
+  // What one writes the other shows: its page finds words for all of it.
+  await two.bringToFront();
+  await button(two, 'Listen').click();
+  await expect(two.getByRole('button', { name: 'Line written without sound' })).toHaveCount(2);
+  // In the following tab the pen changes nothing.
+  await button(two, 'Write').click();
+  const penTwo = await Pen.on(two);
+  await write(two, penTwo, 6, 7, 50);
+  expect(await strokesOnDisk(two)).toHaveLength(6);
+  await button(two, 'Write here').click();
+  await expect(two.locator('[data-testid="save-state"]')).toHaveText('Saved');
+  await write(two, penTwo, 6, 8, 50);
+  await saved(two);
+  await expect.poll(async () => (await strokesOnDisk(two)).length).toBe(8);
+  await one.bringToFront();
+  await expect(one.getByText('Another tab has taken over', { exact: false })).toBeVisible();
+  expect(await pageErrors(one)).toEqual([]);
+  expect(await pageErrors(two)).toEqual([]);
+  await context.close();
+  await server.close();
+});
