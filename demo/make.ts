@@ -33,7 +33,7 @@ function speak(text: string, voice: Voice, folder: string, n: number): Float32Ar
   const festival = () => {
     const txt = path.join(folder, `say${n}.txt`);
     writeFileSync(txt, text);
-    execFileSync('text2wave', ['-eval', '(voice_cmu_us_slt_arctic_hts)', '-eval', "(Parameter.set 'Duration_Stretch 1.12)", '-o', raw, txt]);
+    execFileSync('text2wave', ['-eval', '(voice_cmu_us_slt_arctic_hts)', '-o', raw, txt]);
   };
   const flite = (v: string) => execFileSync('flite', ['-voice', v, '-t', text, '-o', raw]);
   const espeak = (v: string, pitch: number, speed: number) => execFileSync('espeak-ng', ['-v', v, '-p', String(pitch), '-s', String(speed), '-w', raw, text]);
@@ -45,7 +45,9 @@ function speak(text: string, voice: Voice, folder: string, n: number): Float32Ar
     treasurer: () => flite('awb'),
     boatman: () => espeak('en-gb', 38, 150),
   })[voice]();
-  execFileSync('sox', [raw, '-r', String(RATE), '-c', '1', '-b', '16', wav, 'norm', '-4', 'silence', '1', '0.02', '0.3%', 'reverse', 'silence', '1', '0.02', '0.3%', 'reverse']);
+  // Somebody who lectures and lets people write speaks a little slower than the machine.
+  const tempo = voice === 'lecturer' ? ['tempo', '-s', '0.9'] : [];
+  execFileSync('sox', [raw, '-r', String(RATE), '-c', '1', '-b', '16', wav, 'norm', '-4', ...tempo, 'silence', '1', '0.02', '0.3%', 'reverse', 'silence', '1', '0.02', '0.3%', 'reverse']);
   const data = readFileSync(wav);
   const start = data.indexOf('data') + 8;
   const samples = new Float32Array((data.length - start) >> 1);
@@ -82,7 +84,7 @@ function make(demo: DemoNote): NoteHeader {
       return;
     }
     const samples = speak(phrase.say!, phrase.voice!, folder, n);
-    const rest = (phrase.rest ?? 0.9) * 1000;
+    const rest = (phrase.rest ?? 1.2) * 1000;
     const from = at;
     at += (samples.length / RATE) * 1000;
     spoken.push({ phrase, from, to: at, away });

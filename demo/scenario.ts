@@ -7,7 +7,7 @@ export type Voice = 'lecturer' | 'student' | 'pilot' | 'chair' | 'treasurer' | '
 export interface Phrase {
   readonly say?: string;
   readonly voice?: Voice;
-  /** Silence after it, seconds (0.9 when not given). */
+  /** Silence after it, seconds (1.2 when not given). */
   readonly rest?: number;
   /** Lines of writing; `-` before a line indents it, `*` writes it in red, `+` in green. */
   readonly write?: readonly string[];

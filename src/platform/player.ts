@@ -30,7 +30,6 @@ export interface PlayerState {
   readonly playing: boolean;
   /** The sound at the position is being fetched. */
   readonly waiting: boolean;
-  readonly ended: boolean;
 }
 
 export const playingObstacle = (): string | null =>
@@ -58,7 +57,11 @@ export class Player {
     this.audio.preservesPitch = true;
     this.audio.hidden = true;
     document.body.append(this.audio);
-    for (const name of ['playing', 'pause', 'ended', 'waiting', 'seeked'] as const) this.audio.addEventListener(name, this.changed);
+    for (const name of ['playing', 'pause', 'waiting', 'seeked'] as const) this.audio.addEventListener(name, this.changed);
+    this.audio.addEventListener('ended', () => {
+      this.wanted = false;
+      this.changed();
+    });
     this.audio.addEventListener('timeupdate', this.feed);
     this.audio.addEventListener('waiting', this.overGap);
     this.audio.addEventListener('error', () => {
@@ -101,7 +104,7 @@ export class Player {
   }
 
   get state(): PlayerState {
-    return { playing: this.wanted && !this.audio.ended, waiting: this.target !== null, ended: this.audio.ended };
+    return { playing: this.wanted, waiting: this.target !== null };
   }
 
   setSpeed(speed: number): void {
@@ -140,10 +143,7 @@ export class Player {
     });
   }
 
-  private changed = (): void => {
-    if (this.audio.ended) this.wanted = false;
-    this.onState(this.state);
-  };
+  private changed = (): void => this.onState(this.state);
 
   private feed = (): void => {
     if (this.target === null) this.fill();

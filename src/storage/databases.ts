@@ -28,5 +28,11 @@ export async function readMany(db: AsyncStorage, wanted: readonly string[], batc
   return found;
 }
 
-/** True when storing failed because there is no room left. */
-export const isQuotaError = (e: unknown): boolean => /quota|full|disk|space/i.test(e instanceof Error ? `${e.name} ${e.message}` : String(e));
+/**
+ * True when storing failed because there is no room left. Chromium's QuotaExceededError has no message, and AsyncStorage passes on
+ * the message alone: its error without words is the full disk.
+ */
+export function isQuotaError(e: unknown): boolean {
+  if (!(e instanceof Error)) return false;
+  return e.message === '' || /quota|disk|space/i.test(`${e.name} ${e.message}`);
+}

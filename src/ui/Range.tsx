@@ -1,5 +1,5 @@
 /** A slider: the browser's own, which brings keyboard, touch and screen reader along. */
-import { createElement } from 'react';
+import { createElement, useEffect, useRef } from 'react';
 
 export interface RangeProps {
   label: string;
@@ -10,12 +10,19 @@ export interface RangeProps {
   /** The value in words, for a screen reader. */
   text: string;
   onChange: (value: number) => void;
-  disabled?: boolean;
   playhead?: boolean;
 }
 
-export function Range({ label, min, max, step, value, text, onChange, disabled, playhead }: RangeProps) {
+export function Range({ label, min, max, step, value, text, onChange, playhead }: RangeProps) {
+  const input = useRef<HTMLInputElement>(null);
+  const held = useRef(false);
+  // The value is set from here and not by a controlled input: a controlled one is put back to the old value after every event, and
+  // what is being moved (the playing position) only follows a moment later. While a finger holds the knob it is left alone.
+  useEffect(() => {
+    if (input.current && !held.current) input.current.value = String(value);
+  }, [value, min, max]);
   return createElement('input', {
+    ref: input,
     type: 'range',
     role: 'slider',
     className: playhead ? 'range playhead' : 'range',
@@ -27,8 +34,16 @@ export function Range({ label, min, max, step, value, text, onChange, disabled, 
     min,
     max,
     step,
-    value,
-    disabled,
+    defaultValue: value,
+    onPointerDown: () => {
+      held.current = true;
+    },
+    onPointerUp: () => {
+      held.current = false;
+    },
+    onPointerCancel: () => {
+      held.current = false;
+    },
     onChange: (e: { target: { value: string } }) => onChange(Number(e.target.value)),
   });
 }

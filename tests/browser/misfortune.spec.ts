@@ -9,15 +9,20 @@ import { wavOf } from '../helpers/dtmf';
 import { place, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
-async function open(options: BrowserOptions = {}) {
+async function open(options: BrowserOptions & { quota?: number } = {}) {
   const server = await startServer();
   const context = await startBrowser(options);
   const page = context.pages()[0];
+  // Before the first record is written: the browser looks up what is left only now and then.
+  const quota = (quotaSize?: number) => cdp.send('Storage.overrideQuotaForOrigin', { origin: server.url, ...(quotaSize ? { quotaSize } : {}) });
+  const cdp = await context.newCDPSession(page);
+  if (options.quota) await quota(options.quota);
   await page.goto(server.url);
   return {
     server,
     context,
     page,
+    quota,
     done: async () => {
       await context.close();
       await server.close().catch(() => undefined);
@@ -94,13 +99,11 @@ for (const [what, samples, words] of [
 
 test('a full disk: nothing is lost, a copy can be saved, and storing goes on when there is room', async () => {
   const folder = tempFolder();
-  const { page, context, server, done } = await open({ microphone: spelledMicrophone(folder, 60) });
+  const { page, quota, done } = await open({ microphone: spelledMicrophone(folder, 60), quota: 3_000_000 });
   await recordNew(page);
   const pen = await Pen.on(page);
   await write(page, pen, 0, 2, 400);
   await saved(page);
-  const cdp = await context.newCDPSession(page);
-  await cdp.send('Storage.overrideQuotaForOrigin', { origin: server.url, quotaSize: 3_000_000 });
   // What other pages of this site have stored fills the three megabytes.
   await page.evaluate(async () => {
     const db = await new Promise<IDBDatabase>((resolve) => {
@@ -133,7 +136,7 @@ test('a full disk: nothing is lost, a copy can be saved, and storing goes on whe
   expect(Object.values(copy.note.ink).flat()).toHaveLength(6);
   expect([...copy.takes.values()][0].length).toBeGreaterThan(5000);
 
-  await cdp.send('Storage.overrideQuotaForOrigin', { origin: server.url });
+  await quota();
   await sentence(page, 'Everything is stored again.');
   await expect.poll(async () => (await strokesOnDisk(page)).length, { timeout: 15_000 }).toBe(6);
   expect(await pageErrors(page)).toEqual([]);

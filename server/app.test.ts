@@ -1,0 +1,67 @@
+import { createHash } from 'node:crypto';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { makeApp } from './app';
+
+let folder = '';
+let server: Server;
+let url = '';
+const HASHED = '_expo/entry-0123456789abcdef0123456789abcdef.js';
+
+beforeAll(async () => {
+  folder = mkdtempSync(path.join(tmpdir(), 'scrivo-server-'));
+  mkdirSync(path.join(folder, '_expo'));
+  mkdirSync(path.join(folder, 'demo'));
+  writeFileSync(path.join(folder, 'index.html'), '<html><style>a{b:c}</style><script src="/x.js"></script><div id="root"></div></html>');
+  writeFileSync(path.join(folder, HASHED), `/*${'a'.repeat(5000)}*/`);
+  writeFileSync(path.join(folder, 'app.css'), 'b{c:d}');
+  writeFileSync(path.join(folder, 'demo', 'notes.json'), '[{"id":"a","file":"a.scrivo"}]');
+  const app = makeApp({ dist: folder, demo: path.join(folder, 'demo'), withDemo: true });
+  server = await new Promise<Server>((resolve) => {
+    const s = app.listen(0, '127.0.0.1', () => resolve(s));
+  });
+  url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+});
+afterAll(async () => {
+  await new Promise((resolve) => server.close(resolve));
+  rmSync(folder, { recursive: true });
+});
+
+test('isolates the page and allows no script or style but its own', async () => {
+  const { headers } = await fetch(url);
+  expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
+  expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
+  const policy = headers.get('content-security-policy')!;
+  expect(policy).toContain("default-src 'self'");
+  expect(policy).not.toMatch(/unsafe-inline|'unsafe-eval'|\*/);
+  // SHA-256 of `a{b:c}`, so that the page's own style passes: openssl dgst -sha256 -binary | base64.
+  expect(policy).toContain(`'sha256-${createHash('sha256').update('a{b:c}').digest('base64')}'`);
+  expect(headers.get('x-powered-by')).toBeNull();
+});
+
+test('keeps hashed files for a year, asks for others anew, never stores the page', async () => {
+  const cache = async (p: string) => (await fetch(`${url}${p}`)).headers.get('cache-control');
+  expect(await cache(`/${HASHED}`)).toBe('public, max-age=31536000, immutable');
+  expect(await cache('/app.css')).toBe('no-cache');
+  expect(await cache('/')).toBe('no-store');
+  expect(await cache('/index.html')).toBe('no-store');
+  expect(await cache('/note/abc')).toBe('no-store');
+});
+
+test('compresses', async () => {
+  const answer = await fetch(`${url}/${HASHED}`, { headers: { 'accept-encoding': 'gzip' } });
+  expect(answer.headers.get('content-encoding')).toBe('gzip');
+});
+
+test('answers unknown paths with the application, missing files with 404', async () => {
+  const page = await fetch(`${url}/note/some-id`);
+  expect([page.status, await page.text()]).toEqual([200, expect.stringContaining('id="root"')]);
+  expect((await fetch(`${url}/missing.js`)).status).toBe(404);
+  expect((await fetch(`${url}/demo/missing.scrivo`)).status).toBe(404);
+  expect((await fetch(`${url}/demo/..%2f..%2fetc%2fpasswd`)).status).toBeGreaterThanOrEqual(400);
+  expect(await (await fetch(`${url}/demo/notes.json`)).json()).toEqual({ auto: true, notes: [{ id: 'a', file: 'a.scrivo' }] });
+  expect(await (await fetch(`${url}/health`)).json()).toEqual({ ok: true });
+});

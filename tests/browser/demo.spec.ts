@@ -1,0 +1,130 @@
+/** The demo notes as a first visitor meets them, and the whole of Listen on them. */
+import { expect, test, type Page } from '@playwright/test';
+import { button, Pen, saved, startBrowser, startServer } from '../helpers/app';
+import { strokesOnDisk } from '../helpers/disk';
+import { write } from '../helpers/spelled';
+import { pageErrors } from '../helpers/tap';
+
+const TIDES = 'Open Tides and the rule of twelfths';
+const slider = (page: Page) => page.getByRole('slider', { name: 'Playback position' });
+const now = async (page: Page) => Number(await slider(page).getAttribute('aria-valuenow'));
+
+test('first visit, removing, bringing back; the visitor’s own notes are never touched', async () => {
+  const server = await startServer(true);
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await button(page, 'Write without sound').click();
+  await page.getByTestId('page-1').waitFor();
+  await write(page, await Pen.on(page), 0, 2, 0);
+  await saved(page);
+  await page.goto(`${server.url}/settings`);
+  await button(page, 'Remove demo notes').click();
+  await expect(button(page, 'Remove demo notes')).toBeDisabled();
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(1);
+  // Removed by hand they stay away, until they are asked for.
+  await page.reload();
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(1);
+  await page.goto(`${server.url}/settings`);
+  await button(page, 'Bring demo notes back').click();
+  await expect(button(page, 'Remove demo notes')).toBeEnabled();
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(4);
+  expect((await strokesOnDisk(page)).length).toBeGreaterThan(800);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
+test('without the demo an empty library stays empty', async () => {
+  const server = await startServer(false);
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await expect(page.getByText('No notes yet.', { exact: false })).toBeVisible();
+  await context.close();
+  await server.close();
+});
+
+test('listening: words, time margin, keys, speed, lead-in, position', async () => {
+  const server = await startServer(true);
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await page.getByRole('button', { name: new RegExp(`^${TIDES}`) }).click();
+  const line = page.getByRole('button', { name: /^(Line|Drawing) written at/ });
+  await line.first().waitFor();
+  expect(await line.count()).toBeGreaterThan(5);
+
+  // A time in the margin plays from there, the lead-in first.
+  const label = (await line.nth(3).getAttribute('aria-label'))!;
+  const [, minutes = '0', seconds = '0'] = /at (?:(\d+) minutes?)? ?(?:(\d+) seconds?)?/.exec(label)!;
+  const at = (Number(minutes) * 60 + Number(seconds)) * 1000;
+  await line.nth(3).click();
+  await button(page, 'Pause').waitFor();
+  expect(await now(page)).toBeGreaterThan(at - 2100);
+  expect(await now(page)).toBeLessThan(at + 1500);
+  await expect(page.locator('.word-lit:not([hidden])')).toHaveCount(1);
+  await button(page, 'Pause').click();
+
+  // Keys.
+  const before = await now(page);
+  await page.locator('.surface-scroller').focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(() => now(page)).toBe(before + 10_000);
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(() => now(page)).toBe(before);
+  await page.keyboard.press('+');
+  await expect(page.getByLabel('Speed')).toHaveValue('1.25');
+  await page.keyboard.press('-');
+  await page.keyboard.press('.');
+  await expect(page.getByLabel('Lead-in')).toHaveValue('2.5');
+  await page.keyboard.press(' ');
+  await button(page, 'Pause').waitFor();
+  await expect.poll(() => now(page)).toBeGreaterThan(before + 300);
+  await page.keyboard.press(' ');
+  await button(page, 'Play').waitFor();
+
+  // The position by hand, and the word that was being written then.
+  await slider(page).fill('60000');
+  await expect.poll(() => now(page)).toBe(60_000);
+  await expect(page.locator('.word-now:not([hidden])')).toHaveCount(1);
+  await button(page, 'Forward 10 seconds').click();
+  await expect.poll(() => now(page)).toBe(70_000);
+  await button(page, 'Back 10 seconds').click();
+  await expect.poll(() => now(page)).toBe(60_000);
+
+  // Speed is real: three seconds of sound take about one, at natural pitch.
+  await page.getByLabel('Speed').selectOption('3');
+  expect(await page.locator('audio').evaluate((a) => [(a as HTMLAudioElement).playbackRate, (a as HTMLAudioElement).preservesPitch])).toEqual([3, true]);
+
+  // The lead-in is remembered.
+  await page.getByLabel('Lead-in').selectOption('5');
+  await page.reload();
+  await expect(page.getByLabel('Lead-in')).toHaveValue('5');
+  await expect(page.getByLabel('Speed')).toHaveValue('3');
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
+test('playing runs to the end of the note and starts again from its beginning', async () => {
+  const server = await startServer(true);
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await page.getByRole('button', { name: /^Open Interview/ }).click();
+  const length = Number(await slider(page).getAttribute('max'));
+  await slider(page).fill(String(length - 1500));
+  await button(page, 'Play').click();
+  await button(page, 'Play').waitFor();
+  await expect.poll(() => now(page)).toBeGreaterThan(length - 200);
+  await button(page, 'Play').click();
+  await button(page, 'Pause').waitFor();
+  await expect.poll(() => now(page)).toBeLessThan(5000);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
