@@ -125,7 +125,7 @@ export class Hand {
         if (bend > Math.PI) bend = 2 * Math.PI - bend;
         heading = now;
         done += step;
-        t += (step / this.style.pace) * 1000 * (1 + 1.4 * Math.min(1.2, bend / Math.max(0.15, step)));
+        t += (step / this.style.pace) * 1000 * (1 + 0.9 * Math.min(1.2, bend / Math.max(0.15, step)));
       }
       if (i > 0 && i < smooth.length - 1 && t < due) continue;
       due = t + 8;
@@ -142,7 +142,8 @@ export class Hand {
   freehand(points: Line): Line {
     const [p, q] = [this.rnd() * 6.28, this.rnd() * 6.28];
     const dense = points.length > 2 ? spline(points) : Array.from({ length: 24 }, (_, i): [number, number] => [points[0][0] + ((points[1][0] - points[0][0]) * i) / 23, points[0][1] + ((points[1][1] - points[0][1]) * i) / 23]);
-    return dense.map(([x, y], i) => [x + 0.28 * Math.sin(i / 9 + p), y + 0.28 * Math.sin(i / 11 + q)]);
+    const step = lengthOf(dense) / Math.max(1, dense.length - 1);
+    return dense.map(([x, y], i) => [x + 0.3 * Math.sin((i * step) / 11 + p), y + 0.3 * Math.sin((i * step) / 14 + q)]);
   }
 }
 

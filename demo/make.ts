@@ -11,15 +11,15 @@ import { applyEdit } from '../src/core/note/edit';
 import { newPage, type NoteHeader } from '../src/core/note/schema';
 import type { Pen, Stroke } from '../src/core/ink/stroke';
 import { Hand, seeded, type Style } from './hand';
-import { NOTES, type DemoNote, type Phrase, type Voice } from './scenario';
+import { NOTES, type DemoNote, type Voice } from './scenario';
 
 const RATE = 48_000;
 const out = path.join(__dirname, 'notes');
 
 const HANDS: Record<DemoNote['hand'], Style> = {
-  flowing: { font: 'ems_allure', em: 8.2, lean: 0.02, pace: 52, loose: 1 },
-  narrow: { font: 'ems_felix', em: 8.6, lean: 0.05, pace: 58, loose: 1.1 },
-  upright: { font: 'ems_allure', em: 7.4, lean: -0.22, pace: 60, loose: 1.35 },
+  flowing: { font: 'ems_allure', em: 8.2, lean: 0.02, pace: 78, loose: 1 },
+  narrow: { font: 'ems_felix', em: 8.6, lean: 0.05, pace: 82, loose: 1.1 },
+  upright: { font: 'ems_allure', em: 7.4, lean: -0.22, pace: 84, loose: 1.35 },
 };
 
 const NAVY: Pen = { kind: 'ball', color: '#16324f', width: 0.4 };
@@ -70,35 +70,24 @@ function make(demo: DemoNote): NoteHeader {
   const wall0 = Date.parse(demo.at);
   const take = `${demo.id}-take1`;
 
-  // What is said, when. Times in ms of take time; a pause of the recording takes none.
-  const parts: Float32Array[] = [new Float32Array(0.8 * RATE)];
+  const voices = demo.phrases.map((p, n) => (p.pause ? null : speak(p.say!, p.voice!, folder, n)));
+
+  /** Take time of the next phrase, ms; pauses of the recording take none, `away` is what they took of the day. */
   let at = 800;
-  const spoken: { phrase: Phrase; from: number; to: number; away: number }[] = [];
-  const takeParts = [{ at: 0, wall: wall0 }];
   let away = 0;
-  demo.phrases.forEach((phrase, n) => {
-    if (phrase.pause) {
-      spoken.push({ phrase, from: at, to: at, away });
-      away += phrase.pause * 1000;
-      takeParts.push({ at, wall: wall0 + at + away });
-      return;
+  const takeParts = [{ at: 0, wall: wall0 }];
+  const spoken: { at: number; samples: Float32Array }[] = [];
+  /** Take time at a moment of the day (ms since the start), null in a pause. */
+  const takeTime = (day: number): number | null => {
+    for (let i = takeParts.length - 1; i >= 0; i--) {
+      const part = takeParts[i];
+      const since = day - (part.wall - wall0);
+      if (since < 0) continue;
+      const end = takeParts[i + 1]?.at ?? Infinity;
+      return part.at + since < end ? part.at + since : null;
     }
-    const samples = speak(phrase.say!, phrase.voice!, folder, n);
-    const rest = (phrase.rest ?? 1.2) * 1000;
-    const from = at;
-    at += (samples.length / RATE) * 1000;
-    spoken.push({ phrase, from, to: at, away });
-    parts.push(samples, new Float32Array(Math.round((rest / 1000) * RATE)));
-    at += rest;
-  });
-  const all = new Float32Array(parts.reduce((s, p) => s + p.length, 0));
-  let pos = 0;
-  for (const p of parts) {
-    all.set(p, pos);
-    pos += p.length;
-  }
-  room(all, rnd);
-  const length = (all.length / RATE) * 1000;
+    return null;
+  };
 
   // What is written, when.
   const pages = [newPage(`${demo.id}-p1`)];
@@ -115,22 +104,31 @@ function make(demo: DemoNote): NoteHeader {
     pages.push(page);
     line = 0;
   };
-  /** `now`: ms of the writer's day since the start, the pause included. */
-  const put = (lines: [number, number][][], with_: Pen, now: number, silent: boolean, gone: number): number => {
+  /** `now`: ms of the writer's day since the start. */
+  const put = (lines: [number, number][][], with_: Pen, now: number): number => {
     let t = now;
     for (const l of lines) {
-      const stamp = silent || t - gone > length ? null : { take, at: Math.round((t - gone) * 10) / 10 };
+      const sound = takeTime(t);
+      const stamp = sound === null ? null : { take, at: Math.round(sound * 10) / 10 };
       const s = hand.stroke(l, with_, { id: `${demo.id}-s${strokes.length}`, page: page.id, wall: Math.round(wall0 + t), stamp });
       strokes.push(s);
-      t += s.ms + 70 + 90 * rnd();
+      t += s.ms + 50 + 60 * rnd();
     }
     return t;
   };
-  for (const { phrase, from, away: before } of spoken) {
-    const silent = Boolean(phrase.pause);
+  demo.phrases.forEach((phrase, n) => {
     const lag = (phrase.lag ?? 1.5 + 2.5 * rnd()) * 1000;
-    let t = Math.max(pen + 250, from + before + lag);
-    const gone = before;
+    let t = Math.max(pen + 250, at + away + lag);
+    if (phrase.pause) {
+      // Nobody stops a recording in the middle of a line.
+      at = Math.max(at, pen - away + 800);
+      t = at + away + lag;
+      away += phrase.pause * 1000;
+      takeParts.push({ at, wall: wall0 + at + away });
+    } else {
+      spoken.push({ at, samples: voices[n]! });
+      at += (voices[n]!.length / RATE) * 1000 + (phrase.rest ?? 1.2) * 1000;
+    }
     for (const raw of phrase.write ?? []) {
       room2(1);
       const color = raw.startsWith('*') ? RED : raw.startsWith('+') ? GREEN : NAVY;
@@ -139,14 +137,14 @@ function make(demo: DemoNote): NoteHeader {
       let x = 14 + indent + 1.5 * rnd();
       for (const word of text.split(/\s+/)) {
         const { lines, end } = hand.word(word, x, baseline());
-        t = put(lines, color, t, silent, gone) + 120 + 160 * rnd();
+        t = put(lines, color, t) + 120 + 160 * rnd();
         x = end + HANDS[demo.hand].em * (0.36 + 0.08 * rnd());
       }
       line++;
       t += 200 + 300 * rnd();
     }
     if (phrase.draw === 'underline') {
-      t = put([hand.freehand([[14, baseline() - spacing + 2.6], [14 + hand.width('Tides - rule of twelfths') * 0.98, baseline() - spacing + 2.9]])], RED, t + 200, silent, gone);
+      t = put([hand.freehand([[14, baseline() - spacing + 2.6], [14 + hand.width('Tides - rule of twelfths') * 0.98, baseline() - spacing + 2.9]])], RED, t + 200);
       line++;
     } else if (phrase.draw) {
       const rows = phrase.draw === 'tide curve' ? 9 : 5;
@@ -160,31 +158,38 @@ function make(demo: DemoNote): NoteHeader {
         d.push({ lines: [hand.freehand([[x0, y0], [x0, y0 + h]]), hand.freehand([[x0 - 3, y0 + h], [x0 + w + 10, y0 + h]])], pen: NAVY });
         d.push({ lines: [hand.freehand(tide)], pen: GREEN });
         d.push({ lines: Array.from({ length: 5 }, (_, i) => hand.freehand([[x0 + (w * (i + 1)) / 6, y0 + h - 1.6], [x0 + (w * (i + 1)) / 6, y0 + h + 1.8]])), pen: NAVY });
-        for (const g of d) t = put(g.lines, g.pen, t + 300, silent, gone);
-        for (const [i, n] of ['1', '2', '3', '3', '2', '1'].entries()) t = put(hand.word(n, x0 + (w * (i + 0.36)) / 6, y0 + h + 6.5).lines, RED, t + 150, silent, gone);
-        t = put(hand.word('HW', x0 + w + 3, y0 + 10).lines, NAVY, t + 300, silent, gone);
-        t = put(hand.word('LW', x0 - 13, y0 + h - 4).lines, NAVY, t + 200, silent, gone);
+        for (const g of d) t = put(g.lines, g.pen, t + 300);
+        for (const [i, n] of ['1', '2', '3', '3', '2', '1'].entries()) t = put(hand.word(n, x0 + (w * (i + 0.36)) / 6, y0 + h + 6.5).lines, RED, t + 150);
+        t = put(hand.word('HW', x0 + w + 3, y0 + 10).lines, NAVY, t + 300);
+        t = put(hand.word('LW', x0 - 13, y0 + h - 4).lines, NAVY, t + 200);
         line += 1;
       } else if (phrase.draw === 'buoys') {
         const sea = Array.from({ length: 22 }, (_, i): [number, number] => [x0 + 4 * i, y0 + h + 0.8 * Math.sin(i * 1.3)]);
         d.push({ lines: [hand.freehand(sea)], pen: NAVY });
         d.push({ lines: [hand.freehand([[x0 + 12, y0 + h - 1], [x0 + 12, y0 + 8], [x0 + 24, y0 + 8], [x0 + 24, y0 + h - 1]])], pen: RED });
         d.push({ lines: [hand.freehand([[x0 + 52, y0 + h - 1], [x0 + 59, y0 + 6]]), hand.freehand([[x0 + 59, y0 + 6], [x0 + 66, y0 + h - 1]])], pen: GREEN });
-        for (const g of d) t = put(g.lines, g.pen, t + 300, silent, gone);
-        t = put(hand.word('port', x0 + 9, y0 + h + 6.5).lines, RED, t + 200, silent, gone);
-        t = put(hand.word('starboard', x0 + 47, y0 + h + 6.5).lines, GREEN, t + 200, silent, gone);
+        for (const g of d) t = put(g.lines, g.pen, t + 300);
+        t = put(hand.word('port', x0 + 9, y0 + h + 6.5).lines, RED, t + 200);
+        t = put(hand.word('starboard', x0 + 47, y0 + h + 6.5).lines, GREEN, t + 200);
         line += 1;
       } else {
         d.push({ lines: [hand.freehand([[x0, y0 + h], [x0, y0 + 12], [x0 + 22, y0 + 12], [x0 + 22, y0 + h], [x0, y0 + h]])], pen: NAVY });
         d.push({ lines: [hand.freehand([[x0 - 2, y0 + 13], [x0 + 11, y0 + 3]]), hand.freehand([[x0 + 11, y0 + 3], [x0 + 24, y0 + 13]])], pen: NAVY });
         d.push({ lines: [hand.freehand([[x0 + 34, y0 + h], [x0 + 60, y0 + h - 2], [x0 + 92, y0 + h - 9]])], pen: GREEN });
-        for (const g of d) t = put(g.lines, g.pen, t + 300, silent, gone);
-        t = put(hand.word('mole', x0 + 70, y0 + h - 11).lines, GREEN, t + 200, silent, gone);
+        for (const g of d) t = put(g.lines, g.pen, t + 300);
+        t = put(hand.word('mole', x0 + 70, y0 + h - 11).lines, GREEN, t + 200);
       }
       line += rows;
     }
     pen = t;
-  }
+    // A good lecturer looks whether pens are still moving before going on.
+    at = Math.max(at, pen - away - 3500);
+  });
+  const length = Math.max(at, pen - away + 1500);
+
+  const all = new Float32Array(Math.ceil((length / 1000) * RATE));
+  for (const s of spoken) all.set(s.samples, Math.round((s.at / 1000) * RATE));
+  room(all, rnd);
 
   const wav = path.join(folder, 'all.wav');
   const pcm = Buffer.alloc(all.length * 2);

@@ -5,7 +5,7 @@
 import { PIECE_MS, pieceOf } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
 import { timelineLength, type Timeline } from '../core/time/timeline';
-import { fillHoles, opusHead, webmOf } from './webmFile';
+import { fillHoles, opusHead, webmOf } from '../core/formats/webmFile';
 
 const MIME = 'audio/webm; codecs="opus"';
 /** Sound kept ready ahead of the position, ms of timeline at normal speed. */
@@ -178,10 +178,10 @@ export class Player {
     let end = k;
     while (end + 1 < this.units.length && this.units[end + 1].from < at + ahead) end++;
 
-    // A seek is served with the piece it lands in and the next one; what lies further ahead comes while that plays.
+    // A seek is served with the piece it lands in; what lies further ahead comes while that plays.
     const seeking = this.target;
     if (seeking !== null) {
-      end = Math.min(end, k + 1);
+      end = this.units[k].to - seeking < 500 ? Math.min(end, k + 1) : k;
       // The packet that is heard at the very start of a piece began in the piece before.
       if (k > 0 && seeking - this.units[k].from < 130) k--;
     }

@@ -4,7 +4,7 @@ import type { Packet } from '../core/audio/opus';
 import { readBundle, writeBundle } from '../core/formats/bundle';
 import type { NoteHeader } from '../core/note/schema';
 import { saveFile } from '../platform/files';
-import { fillHoles, opusHead, packetsOfWebm, webmOf } from '../platform/webmFile';
+import { fillHoles, opusHead, packetsOfWebm, webmOf } from '../core/formats/webmFile';
 import { NoteFile } from '../storage/noteFile';
 import { writeSound } from '../storage/soundFile';
 import { soundOfTake, type Thunk } from './session';

@@ -80,7 +80,6 @@ export const loadLibrary =
         if (fixed) dispatch(recovered(header, fixed));
         whole.push(fixed ?? header);
       }
-      whole.sort((a, b) => b.changed - a.changed);
       dispatch(librarySlice.actions.loaded(whole));
     } catch (e) {
       dispatch(librarySlice.actions.failed());

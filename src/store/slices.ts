@@ -11,13 +11,16 @@ export interface LibraryState {
   readonly demo: 'none' | 'loading';
 }
 
+/** What was worked on last comes first. */
+const inOrder = (headers: NoteHeader[]): NoteHeader[] => headers.sort((a, b) => b.changed - a.changed);
+
 export const librarySlice = createSlice({
   name: 'library',
   initialState: { status: 'loading', headers: [], demo: 'none' } as LibraryState,
   reducers: {
-    loaded: (s, a: PayloadAction<readonly NoteHeader[]>) => ({ ...s, status: 'ready' as const, headers: a.payload }),
+    loaded: (s, a: PayloadAction<readonly NoteHeader[]>) => ({ ...s, status: 'ready' as const, headers: inOrder([...a.payload]) }),
     failed: (s) => ({ ...s, status: 'failed' as const }),
-    upserted: (s, a: PayloadAction<NoteHeader>) => ({ ...s, headers: [a.payload, ...s.headers.filter((h) => h.id !== a.payload.id)] as NoteHeader[] }),
+    upserted: (s, a: PayloadAction<NoteHeader>) => ({ ...s, headers: inOrder([a.payload, ...(s.headers as NoteHeader[]).filter((h) => h.id !== a.payload.id)]) }),
     removed: (s, a: PayloadAction<readonly string[]>) => ({ ...s, headers: s.headers.filter((h) => !a.payload.includes(h.id)) }),
     demoSet: (s, a: PayloadAction<LibraryState['demo']>) => ({ ...s, demo: a.payload }),
   },

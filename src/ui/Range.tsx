@@ -1,5 +1,5 @@
 /** A slider: the browser's own, which brings keyboard, touch and screen reader along. */
-import { createElement, useEffect, useRef } from 'react';
+import { useEffect, useRef } from 'react';
 
 export interface RangeProps {
   label: string;
@@ -19,31 +19,35 @@ export function Range({ label, min, max, step, value, text, onChange, playhead }
   // The value is set from here and not by a controlled input: a controlled one is put back to the old value after every event, and
   // what is being moved (the playing position) only follows a moment later. While a finger holds the knob it is left alone.
   useEffect(() => {
-    if (input.current && !held.current) input.current.value = String(value);
+    if (!input.current) return;
+    if (!held.current) input.current.value = String(value);
+    input.current.style.setProperty('--share', `${max > min ? (100 * (value - min)) / (max - min) : 0}%`);
   }, [value, min, max]);
-  return createElement('input', {
-    ref: input,
-    type: 'range',
-    role: 'slider',
-    className: playhead ? 'range playhead' : 'range',
-    'aria-label': label,
-    'aria-valuemin': min,
-    'aria-valuemax': max,
-    'aria-valuenow': Math.round(value * 1000) / 1000,
-    'aria-valuetext': text,
-    min,
-    max,
-    step,
-    defaultValue: value,
-    onPointerDown: () => {
-      held.current = true;
-    },
-    onPointerUp: () => {
-      held.current = false;
-    },
-    onPointerCancel: () => {
-      held.current = false;
-    },
-    onChange: (e: { target: { value: string } }) => onChange(Number(e.target.value)),
-  });
+  return (
+    <input
+      ref={input}
+      type="range"
+      role="slider"
+      className={playhead ? 'range playhead' : 'range'}
+      aria-label={label}
+      aria-valuemin={min}
+      aria-valuemax={max}
+      aria-valuenow={Math.round(value * 1000) / 1000}
+      aria-valuetext={text}
+      min={min}
+      max={max}
+      step={step}
+      defaultValue={value}
+      onPointerDown={() => {
+        held.current = true;
+      }}
+      onPointerUp={() => {
+        held.current = false;
+      }}
+      onPointerCancel={() => {
+        held.current = false;
+      }}
+      onChange={(e) => onChange(Number(e.target.value))}
+    />
+  );
 }

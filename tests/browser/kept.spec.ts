@@ -113,8 +113,8 @@ test('undo and redo reach the disk, and the eraser takes whole strokes', async (
   await count(3);
   await page.keyboard.press('Control+z');
   await count(4);
-  const back = (await strokesOnDisk(page)) as { id: string }[];
-  expect([...back].sort((a, b) => (a.id < b.id ? -1 : 1))).toEqual([...(all as { id: string }[])].sort((a, b) => (a.id < b.id ? -1 : 1)));
+  const byId = (list: typeof all) => [...list].sort((a, b) => (a.id < b.id ? -1 : 1));
+  expect(byId(await strokesOnDisk(page))).toEqual(byId(all));
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();

@@ -1,16 +1,9 @@
 /** Pen, mouse, fingers and palm on the page; Write and Listen keep to themselves. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
-import { strokesOnDisk } from '../helpers/disk';
+import { strokesOnDisk, type StoredStroke } from '../helpers/disk';
 import { place, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
-
-interface Stroke {
-  id: string;
-  size: number;
-  box: number[];
-  ms: number;
-}
 
 let server: Awaited<ReturnType<typeof startServer>>;
 let context: BrowserContext;
@@ -37,10 +30,10 @@ test.afterEach(async () => {
   await context.close();
 });
 
-const strokes = async (n: number): Promise<Stroke[]> => {
+const strokes = async (n: number): Promise<readonly StoredStroke[]> => {
   await saved(page);
   await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(n);
-  return (await strokesOnDisk(page)) as Stroke[];
+  return strokesOnDisk(page);
 };
 
 for (const [name, viewport] of [
@@ -153,7 +146,7 @@ test('tools by keys: pens, eraser, undo, redo; a renamed note keeps its name', a
   await page.keyboard.press('3');
   await expect(button(page, 'Red felt pen, 0.7 mm')).toHaveAttribute('aria-pressed', 'true');
   await write(page, pen, 0, 2, 0);
-  const all = (await strokes(2)) as (Stroke & { pen: { kind: string } })[];
+  const all = await strokes(2);
   expect(all.every((s) => s.pen.kind === 'felt')).toBe(true);
   await page.keyboard.press('e');
   await expect(button(page, 'Eraser')).toHaveAttribute('aria-pressed', 'true');

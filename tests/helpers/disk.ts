@@ -1,5 +1,6 @@
 /** The browser's own database, read and harmed without the application's help. */
 import type { Page } from '@playwright/test';
+import { readChunk } from '../../src/core/note/records';
 
 /** Records of the browser's own database, as they are on disk. */
 export const records = (page: Page, database: string): Promise<Record<string, string>> =>
@@ -17,10 +18,18 @@ export const records = (page: Page, database: string): Promise<Record<string, st
     return Object.fromEntries(keys.map((k, i) => [String(k), values[i] as string]));
   }, database);
 
-export const strokesOnDisk = async (page: Page): Promise<unknown[]> =>
+export interface StoredStroke {
+  readonly id: string;
+  /** left, top, right, bottom, mm. */
+  readonly box: readonly number[];
+  readonly pen: { readonly kind: string };
+  readonly stamp: { readonly take: string; readonly at: number } | null;
+}
+
+export const strokesOnDisk = async (page: Page): Promise<readonly StoredStroke[]> =>
   Object.entries(await records(page, 'scrivo'))
     .filter(([k]) => k.startsWith('ink/'))
-    .flatMap(([, text]) => (JSON.parse(text.slice(0, text.indexOf('\n'))) as { strokes: unknown[] }).strokes);
+    .flatMap(([, text]) => readChunk(text).strokes);
 
 /** Puts a value of one's own in the place of a record. */
 export const overwrite = (page: Page, database: string, key: string, value: string): Promise<void> =>

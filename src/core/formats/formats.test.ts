@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { zipSync } from 'fflate';
-import { fillHoles, opusHead, packetsOfWebm, webmOf } from '../../platform/webmFile';
+import { fillHoles, opusHead, packetsOfWebm, webmOf } from './webmFile';
 import type { Packet } from '../audio/opus';
 import { packetsEnd } from '../audio/pieces';
 import { PointBuffer } from '../ink/points';

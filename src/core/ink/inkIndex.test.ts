@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import * as fc from 'fast-check';
 import { distanceTo, InkIndex } from './inkIndex';
 import { PointBuffer } from './points';
 import { makeStroke, type Stroke } from './stroke';

@@ -1,5 +1,6 @@
 /** The outline of a stroke against its definition (a union of discs) and against a reference library (perfect-freehand). */
-import getStroke from 'perfect-freehand';
+import { getStroke } from 'perfect-freehand';
+import { segmentDistance } from './inkIndex';
 import { Sampler, sampleStroke, traceOutline, type PathSink } from './outline';
 import { PointBuffer } from './points';
 import type { Pen } from './stroke';
@@ -19,7 +20,6 @@ class Recorder implements PathSink {
   arc(x: number, y: number, r: number) {
     this.discs.push([x, y, r]);
   }
-  closePath() {}
   area(piece: [number, number][]) {
     return piece.reduce((s, [x, y], i) => s + x * piece[(i + 1) % piece.length][1] - piece[(i + 1) % piece.length][0] * y, 0) / 2;
   }
@@ -55,8 +55,8 @@ test('covers the disc of the pen at every sample, and nothing farther than the p
   for (let x = 5; x < 55; x += 0.7) {
     for (let y = 20; y < 40; y += 0.7) {
       let d = Infinity;
-      for (let i = 0; i < samples.length; i += 3) d = Math.min(d, Math.hypot(x - samples[i], y - samples[i + 1]) - samples[i + 2]);
-      if (d > 0.15) expect(sink.covers(x, y)).toBe(false);
+      for (let i = 3; i < samples.length; i += 3) d = Math.min(d, segmentDistance(x, y, samples[i - 3], samples[i - 2], samples[i], samples[i + 1]) - 0.5);
+      if (d > 0.03) expect(sink.covers(x, y)).toBe(false);
     }
   }
 });

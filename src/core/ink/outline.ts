@@ -15,7 +15,6 @@ export interface PathSink {
   moveTo(x: number, y: number): void;
   lineTo(x: number, y: number): void;
   arc(x: number, y: number, radius: number, from: number, to: number): void;
-  closePath(): void;
 }
 
 /** Half the line width in mm at a pressure of 0..1. */
@@ -30,8 +29,8 @@ export function radiusAt(pen: Pen, pressure: number): number {
   }
 }
 
-/** Distance between samples on a curve, mm: fine enough that a chord leaves the curve by less than a hundredth of a mm. */
-const STEP = 0.25;
+/** How far a chord may leave its curve, mm: a tenth of a fine pen's width at most, so that no corner shows at any zoom in use. */
+const FLAT = 0.012;
 
 /**
  * The sampler takes points one by one and gives out samples as they become final. Between the middles of neighbouring
@@ -77,7 +76,9 @@ export class Sampler {
       if (this.count === 1) this.push(mx, my, mr);
       else {
         const [sx, sy, sr] = [(this.ax + this.bx) / 2, (this.ay + this.by) / 2, (this.ar + this.br) / 2];
-        const steps = Math.min(64, Math.max(1, Math.ceil((Math.hypot(this.bx - sx, this.by - sy) + Math.hypot(mx - this.bx, my - this.by)) / STEP)));
+        // A quadratic in n pieces leaves its chords by a quarter of its second difference over n squared.
+        const bow = Math.hypot(sx - 2 * this.bx + mx, sy - 2 * this.by + my) / 4;
+        const steps = Math.min(32, Math.max(1, Math.ceil(Math.sqrt(bow / FLAT))));
         for (let k = 1; k <= steps; k++) {
           const u = k / steps;
           const [a, b, c] = [(1 - u) * (1 - u), 2 * u * (1 - u), u * u];
@@ -109,13 +110,13 @@ export function sampleStroke(points: Points, pen: Pen): Samples {
 }
 
 const FULL = 2 * Math.PI;
-/** Up to this turn (radians) neighbouring bands share one edge across the middle of the bend; beyond it a disc joins them. */
-const JOINT_TURN = 0.15;
+/** Up to this turn (radians) neighbouring bands run on in one piece; beyond it a disc joins two pieces. */
+const JOINT_TURN = 0.35;
 const JOINT_COS = Math.cos(JOINT_TURN);
 
 /**
- * Draws the outline of samples `from`.. into `sink` as pieces that all wind the same way, to be filled with the nonzero rule.
- * Both ends get a disc, and so does every sample where the line turns sharply.
+ * Draws the outline of samples `from`.. into `sink` as pieces that all wind the same way, to be filled with the nonzero rule (which
+ * closes each piece by itself). Both ends get a disc, and so does every sample where the line turns sharply.
  */
 export function traceOutline(samples: Samples, sink: PathSink, from = 0): void {
   const n = samples.length / 3;
@@ -124,44 +125,58 @@ export function traceOutline(samples: Samples, sink: PathSink, from = 0): void {
     const [x, y, r] = [samples[3 * i], samples[3 * i + 1], samples[3 * i + 2]];
     sink.moveTo(x + r, y);
     sink.arc(x, y, r, 0, FULL);
-    sink.closePath();
   };
-  /** The next sample apart from `i`, and the unit normal towards it in `nx`, `ny`; n when there is none. */
-  let [nx, ny] = [0, 0];
+  /** The next sample apart from `i`, with the unit normal and the way towards it in `nx`, `ny`, `way`; n when there is none. */
+  let nx = 0;
+  let ny = 0;
+  let way = 0;
   const after = (i: number): number => {
     for (let k = i + 1; k < n; k++) {
-      const [dx, dy] = [samples[3 * k] - samples[3 * i], samples[3 * k + 1] - samples[3 * i + 1]];
+      const dx = samples[3 * k] - samples[3 * i];
+      const dy = samples[3 * k + 1] - samples[3 * i + 1];
       const length = Math.hypot(dx, dy);
       if (length < 1e-6) continue;
-      [nx, ny] = [-dy / length, dx / length];
+      nx = -dy / length;
+      ny = dx / length;
+      way = length;
       return k;
     }
     return n;
   };
+  // One side of the piece goes out as it is met, the other waits here to come back along.
+  let back: number[] = [];
+  const edge = (i: number, ex: number, ey: number, first: boolean) => {
+    const x = samples[3 * i];
+    const y = samples[3 * i + 1];
+    const r = samples[3 * i + 2];
+    if (first) sink.moveTo(x - ex * r, y - ey * r);
+    else sink.lineTo(x - ex * r, y - ey * r);
+    back.push(x + ex * r, y + ey * r);
+  };
+  const close = () => {
+    for (let k = back.length - 2; k >= 0; k -= 2) sink.lineTo(back[k], back[k + 1]);
+    back = [];
+  };
   disc(from);
-  let i = from;
-  let k = after(i);
-  // The edge across the line at its start: along the normal of the first band.
-  let [ax, ay] = [nx, ny];
+  let k = after(from);
+  if (k < n) edge(from, nx, ny, true);
   while (k < n) {
-    const [px, py] = [nx, ny];
+    const px = nx;
+    const py = ny;
+    const before = way;
     const next = after(k);
-    // Where the line turns little, both bands end on one edge; where it turns sharply or ends, each on its own.
-    let [bx, by] = [px, py];
-    let [cx, cy] = [nx, ny];
-    if (next < n && px * nx + py * ny >= JOINT_COS) {
+    const cos = px * nx + py * ny;
+    // A bend tighter than the pen is wide would fold the inner side over itself.
+    const tight = samples[3 * k + 2] * Math.sqrt(Math.max(0, 2 - 2 * cos)) > Math.min(before, way);
+    if (next < n && cos >= JOINT_COS && !tight) {
       const length = Math.hypot(px + nx, py + ny);
-      [bx, by] = [(px + nx) / length, (py + ny) / length];
-      [cx, cy] = [bx, by];
-    } else disc(k);
-    const [x0, y0, r0] = [samples[3 * i], samples[3 * i + 1], samples[3 * i + 2]];
-    const [x1, y1, r1] = [samples[3 * k], samples[3 * k + 1], samples[3 * k + 2]];
-    sink.moveTo(x0 - ax * r0, y0 - ay * r0);
-    sink.lineTo(x1 - bx * r1, y1 - by * r1);
-    sink.lineTo(x1 + bx * r1, y1 + by * r1);
-    sink.lineTo(x0 + ax * r0, y0 + ay * r0);
-    sink.closePath();
-    [ax, ay] = [cx, cy];
-    [i, k] = [k, next];
+      edge(k, (px + nx) / length, (py + ny) / length, false);
+    } else {
+      edge(k, px, py, false);
+      close();
+      disc(k);
+      if (next < n) edge(k, nx, ny, true);
+    }
+    k = next;
   }
 }

@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import * as fc from 'fast-check';
 import { packPoints, PointBuffer, unpackPoints, type Points } from './points';
 
 const anyPoints: fc.Arbitrary<Points> = fc

@@ -38,9 +38,16 @@ export function packPoints(points: Points): Uint8Array {
     out[size++] = v;
   };
   varint(n);
-  let [x1, y1, x2, y2, p1, t1, step] = [0, 0, 0, 0, 0, 0, 0];
+  let x1 = 0;
+  let y1 = 0;
+  let x2 = 0;
+  let y2 = 0;
+  let p1 = 0;
+  let t1 = 0;
+  let step = 0;
   for (let i = 0; i < n; i++) {
-    const [x, y] = [xy[2 * i], xy[2 * i + 1]];
+    const x = xy[2 * i];
+    const y = xy[2 * i + 1];
     const dp = zig(p[i] - p1);
     const dt = zig(t[i] - t1 - step);
     varint(Math.min(dp, ESCAPE) | (Math.min(dt, ESCAPE) << 4));
@@ -50,7 +57,13 @@ export function packPoints(points: Points): Uint8Array {
     const lead = i > 1 ? 1 : 0;
     varint(zig(x - (x1 + lead * (x1 - x2))));
     varint(zig(y - (y1 + lead * (y1 - y2))));
-    [x2, y2, x1, y1, p1, step, t1] = [x1, y1, x, y, p[i], t[i] - t1, t[i]];
+    x2 = x1;
+    y2 = y1;
+    x1 = x;
+    y1 = y;
+    p1 = p[i];
+    step = t[i] - t1;
+    t1 = t[i];
   }
   return out.slice(0, size);
 }
@@ -72,7 +85,13 @@ export function unpackPoints(bytes: Uint8Array): Points {
   const xy = new Int32Array(2 * n);
   const p = new Uint8Array(n);
   const t = new Int32Array(n);
-  let [x1, y1, x2, y2, p1, t1, step] = [0, 0, 0, 0, 0, 0, 0];
+  let x1 = 0;
+  let y1 = 0;
+  let x2 = 0;
+  let y2 = 0;
+  let p1 = 0;
+  let t1 = 0;
+  let step = 0;
   for (let i = 0; i < n; i++) {
     const head = varint();
     let dp = head & 15;
@@ -90,7 +109,10 @@ export function unpackPoints(bytes: Uint8Array): Points {
     xy[2 * i + 1] = y;
     p[i] = p1;
     t[i] = t1;
-    [x2, y2, x1, y1] = [x1, y1, x, y];
+    x2 = x1;
+    y2 = y1;
+    x1 = x;
+    y1 = y;
   }
   return { n, xy, p, t };
 }

@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import * as fc from 'fast-check';
 import { PointBuffer } from '../ink/points';
 import { makeStroke, strokeOrder, type Stroke } from '../ink/stroke';
 import { applyEdit, countStrokes, type Edit, type Note } from './edit';

@@ -3,15 +3,29 @@
  *
  * A chunk record is one line of JSON about its strokes, a line feed, and the packed points of all of them as characters
  * 0..255. Text of such characters is kept by browsers at a byte a character, which base64 in JSON would exceed by a third.
+ * Pens, pages and takes are named once and pointed to by number; bounds and length of a stroke follow from its points.
  */
 import { z } from 'zod';
-import { headerSchema, strokeSchema, type NoteHeader } from './schema';
-import type { Stroke } from '../ink/stroke';
-import { unpackPoints } from '../ink/points';
+import { headerSchema, penSchema, type NoteHeader } from './schema';
+import { boxOf, pointsOf, type Pen, type Stroke } from '../ink/stroke';
 import { binaryOf, textOf } from './binaryText';
 
-const chunkHead = z.object({ v: z.literal(1), strokes: z.array(z.unknown()) });
-const storedStroke = strokeSchema.extend({ size: z.number().int().min(1).max(10_000_000) });
+const index = z.number().int().min(0);
+const chunkHead = z.object({
+  v: z.literal(1),
+  /** Wall clock that the strokes count from, ms since the epoch. */
+  wall: z.number(),
+  pages: z.array(z.string().min(1)),
+  pens: z.array(penSchema),
+  takes: z.array(z.string().min(1)),
+  strokes: z.array(z.unknown()),
+});
+/** Id, page, pen, wall clock, bytes of points; then take and take time in ms where it has a stamp. */
+const storedStroke = z.union([
+  z.tuple([z.string().min(1).max(64), index, index, z.number(), z.number().int().min(1)]),
+  z.tuple([z.string().min(1).max(64), index, index, z.number(), z.number().int().min(1), index, z.number().min(0)]),
+]);
+const SIZE = 4;
 
 export class RecordError extends Error {
   readonly name = 'RecordError';
@@ -27,14 +41,26 @@ export function readHeader(text: string): NoteHeader {
 }
 
 export function writeChunk(strokes: Iterable<Stroke>): string {
-  const heads: unknown[] = [];
-  const parts: string[] = [];
-  for (const s of strokes) {
-    const { pts, ...rest } = s;
-    heads.push({ ...rest, size: pts.length });
-    parts.push(textOf(pts));
+  const [pages, pens, takes] = [new Names<string>(), new Names<Pen>(), new Names<string>()];
+  const list = [...strokes];
+  const wall = list[0]?.wall ?? 0;
+  const rows = list.map((s) => {
+    const row: (string | number)[] = [s.id, pages.at(s.page, s.page), pens.at(`${s.pen.kind} ${s.pen.color} ${s.pen.width}`, s.pen), s.wall - wall, s.pts.length];
+    if (s.stamp) row.push(takes.at(s.stamp.take, s.stamp.take), s.stamp.at);
+    return row;
+  });
+  const head = { v: 1, wall, pages: pages.list, pens: pens.list, takes: takes.list, strokes: rows };
+  return `${JSON.stringify(head)}\n${list.map((s) => textOf(s.pts)).join('')}`;
+}
+
+class Names<T> {
+  readonly list: T[] = [];
+  private readonly known = new Map<string, number>();
+  at(key: string, value: T): number {
+    let i = this.known.get(key);
+    if (i === undefined) this.known.set(key, (i = this.list.push(value) - 1));
+    return i;
   }
-  return `${JSON.stringify({ v: 1, strokes: heads })}\n${parts.join('')}`;
 }
 
 /** Strokes that cannot be read are left out and counted in `lost`. @throws RecordError when the record as a whole cannot be read. */
@@ -42,25 +68,29 @@ export function readChunk(text: string): { strokes: Stroke[]; lost: number } {
   const end = text.indexOf('\n');
   const head = chunkHead.safeParse(parseJson(end < 0 ? text : text.slice(0, end)));
   if (!head.success) throw new RecordError(`A record of ink cannot be read (${firstIssue(head.error)}).`);
+  const { wall, pages, pens, takes } = head.data;
   const strokes: Stroke[] = [];
   let lost = 0;
   let pos = end + 1;
   for (const raw of head.data.strokes) {
     const parsed = storedStroke.safeParse(raw);
+    const size = parsed.success ? parsed.data[SIZE] : Array.isArray(raw) ? (raw as unknown[])[SIZE] : null;
+    // Without its size the points of all that follow cannot be found.
+    if (typeof size !== 'number') throw new RecordError('A record of ink cannot be read (a stroke without its size).');
+    const from = pos;
+    pos += size;
     if (!parsed.success) {
-      // Without its size the points of all that follow cannot be found.
-      const size = (raw as { size?: unknown } | null)?.size;
-      if (typeof size !== 'number') throw new RecordError('A record of ink cannot be read (a stroke without its size).');
-      pos += size;
       lost++;
       continue;
     }
-    const { size, ...rest } = parsed.data;
-    const pts = binaryOf(text.slice(pos, pos + size));
-    pos += size;
+    const [id, page, pen, since, , take, at] = parsed.data;
+    const pts = binaryOf(text.slice(from, pos));
     try {
-      if (pts.length !== size || unpackPoints(pts).n === 0) throw new RangeError('Points are missing.');
-      strokes.push(Object.freeze({ ...rest, pts }));
+      const points = pointsOf({ pts });
+      const known = pages[page] !== undefined && pens[pen] !== undefined && (take === undefined || takes[take] !== undefined);
+      if (pts.length !== size || points.n === 0 || !known) throw new RangeError('The stroke is not whole.');
+      const stamp = take === undefined || at === undefined ? null : { take: takes[take], at };
+      strokes.push(Object.freeze({ id, page: pages[page], pen: pens[pen], stamp, wall: wall + since, pts, box: boxOf(points), ms: points.t[points.n - 1] }));
     } catch (e) {
       if (!(e instanceof RangeError)) throw e;
       lost++;

@@ -10,8 +10,6 @@ export const penSchema = z.object({
   width: z.number().min(0.05).max(50),
 });
 
-export const stampSchema = z.object({ take: id, at: ms });
-
 export const paperSchema = z.object({
   kind: z.literal('ruled'),
   /** Distance between lines, mm. */
@@ -53,16 +51,6 @@ export const headerSchema = z.object({
   pages: z.array(pageSchema).min(1),
   takes: z.array(takeSchema),
   timeline: z.array(stretchSchema),
-});
-
-export const strokeSchema = z.object({
-  id,
-  page: id,
-  pen: penSchema,
-  box: z.tuple([z.number(), z.number(), z.number(), z.number()]),
-  stamp: stampSchema.nullable(),
-  wall: z.number(),
-  ms,
 });
 
 export type Page = z.infer<typeof pageSchema>;

@@ -23,7 +23,12 @@ export function NoteScreen() {
   const dispatch = useAppDispatch();
   const router = useRouter();
   const { id } = useLocalSearchParams<{ id: string }>();
-  const note = useAppSelector((s) => s.note);
+  // Only what the frame of the screen shows: a stroke must not render it anew.
+  const status = useAppSelector((s) => s.note.status);
+  const openId = useAppSelector((s) => s.note.id);
+  const failure = useAppSelector((s) => s.note.failure);
+  const title = useAppSelector((s) => s.note.note?.header.title ?? '');
+  const following = useAppSelector((s) => s.note.following);
   const recordingIn = useAppSelector((s) => (s.recording.state === 'idle' ? null : s.recording.note));
   const messages = useMessages();
   const wide = useWindowDimensions().width >= WIDE;
@@ -47,13 +52,13 @@ export function NoteScreen() {
   useNoteKeys({ pickPen, erase: () => setErasing(true) });
 
   const back = () => router.replace('/');
-  const open = note.status === 'open' && note.id === id && note.note;
+  const open = status === 'open' && openId === id;
 
   return (
     <View style={[styles.all, { backgroundColor: colors.background }]}>
       <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
         <IconButton icon="back" aria-label="Back to Today" onPress={back} style={styles.icon} />
-        {open ? <Title title={open.header.title} locked={note.following} /> : <View style={styles.title} />}
+        {open ? <Title title={title} locked={following} /> : <View style={styles.title} />}
         {open && zoom !== 100 && (
           <Button compact mode="text" onPress={() => surface.current?.setZoom(1)} accessibilityLabel={`Zoom ${zoom} percent, back to fit width`}>
             {zoom} %
@@ -69,10 +74,10 @@ export function NoteScreen() {
           </Button>
           <Button onPress={() => router.replace(`/note/${recordingIn}`)}>Return to the recording</Button>
         </Centered>
-      ) : note.status === 'failed' ? (
+      ) : status === 'failed' ? (
         <Centered>
           <Icon name="warning" size={32} color={colors.error} />
-          <Text style={styles.centered}>{note.failure}</Text>
+          <Text style={styles.centered}>{failure}</Text>
           <Button mode="contained" onPress={back}>
             Back to Today
           </Button>
@@ -87,7 +92,7 @@ export function NoteScreen() {
           <View style={styles.middle}>
             {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={styles.pages}>
-              <NoteSurface key={note.id} erasing={erasing} onZoom={setZoom} handleRef={surface} />
+              <NoteSurface key={id} erasing={erasing} onZoom={setZoom} handleRef={surface} />
             </View>
             {wide && <TakesPanel />}
           </View>

@@ -69,7 +69,8 @@ export function NoteSurface({ erasing, onZoom, handleRef }: { erasing: boolean; 
     const walk = () => {
       frame = requestAnimationFrame(walk);
       const { note, playback } = store.getState();
-      if (note.mode !== 'listen') return;
+      // While the sound of a jump is being fetched the page waits: drawing it anew would hold the sound up.
+      if (note.mode !== 'listen' || playback.waiting) return;
       const at = position();
       if (at === shown && !playback.playing) return;
       shown = at;

@@ -10,26 +10,30 @@ import { TakePattern } from './TakePattern';
 export function PagesPanel({ goTo }: { goTo: (index: number) => void }) {
   const { colors } = useTheme();
   const pages = useAppSelector((s) => s.note.note!.header.pages);
-  const words = useAppSelector((s) => s.note.words);
   return (
     <ScrollView style={[styles.panel, { borderRightWidth: 1, borderColor: colors.outlineVariant }]} contentContainerStyle={styles.list}>
       <Text variant="titleMedium" role="heading" aria-level={2}>
         Pages
       </Text>
       {pages.map((p, i) => {
-        const lines = words[p.id]?.grouping.lines.length ?? 0;
-        return (
-          <TouchableRipple key={p.id} role="button" aria-label={`Go to page ${i + 1}`} onPress={() => goTo(i)} borderless style={[styles.item, { backgroundColor: colors.elevation.level2 }]}>
-            <View>
-              <Text variant="labelLarge">Page {i + 1}</Text>
-              <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
-                {lines === 0 ? 'blank' : `${lines} ${lines === 1 ? 'line' : 'lines'}`}
-              </Text>
-            </View>
-          </TouchableRipple>
-        );
+        return <PageItem key={p.id} id={p.id} number={i + 1} onPress={() => goTo(i)} />;
       })}
     </ScrollView>
+  );
+}
+
+function PageItem({ id, number, onPress }: { id: string; number: number; onPress: () => void }) {
+  const { colors } = useTheme();
+  const lines = useAppSelector((s) => s.note.words[id]?.grouping.lines.length ?? 0);
+  return (
+    <TouchableRipple role="button" aria-label={`Go to page ${number}`} onPress={onPress} borderless style={[styles.item, { backgroundColor: colors.elevation.level2 }]}>
+      <View>
+        <Text variant="labelLarge">Page {number}</Text>
+        <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+          {lines === 0 ? 'blank' : `${lines} ${lines === 1 ? 'line' : 'lines'}`}
+        </Text>
+      </View>
+    </TouchableRipple>
   );
 }
 
@@ -59,7 +63,7 @@ export function TakesPanel() {
         >
           <View style={styles.take}>
             <TakePattern index={i} />
-            <View>
+            <View style={styles.words}>
               <Text variant="labelLarge">{t.name}</Text>
               <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
                 {t.state === 'recording' ? 'recording' : clockText(t.ms)} · {new Date(t.wall).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
@@ -76,5 +80,6 @@ const styles = StyleSheet.create({
   panel: { width: 190, flexGrow: 0, flexShrink: 0 },
   list: { padding: 14, gap: 8 },
   item: { borderRadius: 10, padding: 10, minHeight: 48, justifyContent: 'center' },
+  words: { flex: 1, minWidth: 0 },
   take: { flexDirection: 'row', gap: 10, alignItems: 'center' },
 });

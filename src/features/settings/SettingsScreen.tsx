@@ -35,7 +35,7 @@ export function SettingsScreen() {
           value={settings.theme}
           onValueChange={(theme) => patch({ theme: theme as typeof settings.theme })}
           buttons={[
-            { value: 'system', label: 'As the system' },
+            { value: 'system', label: 'System' },
             { value: 'light', label: 'Light' },
             { value: 'dark', label: 'Dark' },
           ]}

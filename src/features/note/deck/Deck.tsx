@@ -70,7 +70,6 @@ function RecordButton() {
   const dispatch = useAppDispatch();
   const state = useAppSelector((s) => s.recording.state);
   const following = useAppSelector((s) => s.note.following);
-  const takes = useAppSelector((s) => s.note.note?.header.takes.length ?? 0);
   if (state !== 'idle' && state !== 'starting') {
     return (
       <View style={styles.running}>
@@ -91,7 +90,7 @@ function RecordButton() {
     >
       <View style={styles.modeInner}>
         <Icon name="record" color={colors.onError} size={22} />
-        <Text style={{ color: colors.onError, fontWeight: '700' }}>{state === 'starting' ? 'Starting …' : takes ? 'Record on' : 'Record'}</Text>
+        <Text style={{ color: colors.onError, fontWeight: '700' }}>{state === 'starting' ? 'Starting …' : 'Record'}</Text>
       </View>
     </TouchableRipple>
   );

@@ -153,7 +153,10 @@ export class Surface {
     if (before?.note.header.pages !== state.note.header.pages) this.layPages();
     for (const view of this.pages) this.updatePage(view, before);
     if (before?.words !== state.words || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
-    if (before?.lit !== state.lit) this.showLit();
+    if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
+    // Marks of listening have no place where one writes; the walk shows them again in Listen.
+    if (state.mode === 'write') for (const view of this.pages) view.now.hidden = true;
+    else if (before?.mode === 'write') this.showCurrent();
     this.request();
   }
 
@@ -388,17 +391,23 @@ export class Surface {
       this.margin.mark(null);
       return;
     }
-    const order = this.timed();
-    const upTo = lastAt(order, position);
     if (before !== null && position > before) {
-      for (let i = lastAt(order, before) + 1; i <= upTo; i++) this.pages.find((v) => v.page.id === order[i].stroke.page)?.tiles.add(order[i].stroke);
+      const order = this.timed();
+      for (let i = lastAt(order, before) + 1, to = lastAt(order, position); i <= to; i++) this.pages.find((v) => v.page.id === order[i].stroke.page)?.tiles.add(order[i].stroke);
     }
-    const current = upTo >= 0 ? order[upTo].stroke : null;
+    this.showCurrent();
+  }
+
+  /** Marks the word that was being written at the playing position, and its line in the margin. */
+  private showCurrent(): void {
+    if (this.heardTo === null) return;
+    const order = this.timed();
+    const current = order[lastAt(order, this.heardTo)]?.stroke ?? null;
     for (const view of this.pages) {
       const word = current && view.page.id === current.page ? (view.wordOf.get(current.id)?.box ?? current.box) : null;
       this.place(view.now, word);
     }
-    this.margin.mark(position);
+    this.margin.mark(this.heardTo);
   }
 
   private place(el: HTMLElement, box: Box | null): void {

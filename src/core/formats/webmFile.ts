@@ -1,6 +1,6 @@
 /** Packets as WebM: for the player piece by piece, and for a file to hand on. */
 import { ALL_FORMATS, BufferSource, BufferTarget, EncodedAudioPacketSource, EncodedPacket, EncodedPacketSink, Input, Output, WebMOutputFormat } from 'mediabunny';
-import { opusDuration, SILENT_20_MS, type Packet } from '../core/audio/opus';
+import { opusDuration, SILENT_20_MS, type Packet } from '../audio/opus';
 
 /** OpusHead, RFC 7845 section 5.1: version 1, channels, pre-skip 312 samples, 48 kHz, no gain, mapping family 0. */
 export function opusHead(channels: 1 | 2): Uint8Array {

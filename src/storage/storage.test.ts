@@ -1,0 +1,143 @@
+/** Storage on an IndexedDB of the test's own (fake-indexeddb), through the real AsyncStorage. */
+import 'fake-indexeddb/auto';
+import { packetsEnd } from '../core/audio/pieces';
+import type { Packet } from '../core/audio/opus';
+import { applyEdit, type Note } from '../core/note/edit';
+import { newPage, type NoteHeader } from '../core/note/schema';
+import { PointBuffer } from '../core/ink/points';
+import { makeStroke, type Stroke } from '../core/ink/stroke';
+import { isQuotaError, keys, notesDb, soundDb } from './databases';
+import { deleteNote, finishBrokenTakes, readLibrary } from './libraryFile';
+import { NoteFile } from './noteFile';
+import { readSettings, writeSettings, DEFAULT_SETTINGS } from './settingsFile';
+import { readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
+
+const stroke = (n: number): Stroke => {
+  const buffer = new PointBuffer();
+  for (let i = 0; i < 5; i++) buffer.add(n % 50, 10 + i, 0.5, i * 8);
+  return makeStroke(buffer.points(), { id: `s${n}`, page: 'p', pen: { kind: 'ball', color: '#16324f', width: 0.4 }, stamp: { take: 't', at: n * 10 }, wall: 1000 + n });
+};
+const header = (id: string): NoteHeader => ({ v: 1, id, title: `Note ${id}`, made: 1, changed: 2, pages: [newPage('p')], takes: [], timeline: [] });
+
+/** 60 ms SILK packets (RFC 6716, configuration 11). */
+const packets = (from: number, n: number): Packet[] => Array.from({ length: n }, (_, i) => ({ t: from + 60 * i, data: Uint8Array.of(0x58, i & 255, 7) }));
+
+beforeEach(async () => {
+  await notesDb().clear();
+  await soundDb().clear();
+});
+
+test('what is recorded in a note file is there when it is opened, in as few records as its chunks', async () => {
+  let note: Note = { header: header('a'), ink: {} };
+  const file = NoteFile.create(note);
+  for (let n = 0; n < 300; n++) {
+    const edit = { put: [stroke(n)] };
+    note = applyEdit(note, edit).note;
+    file.record(edit, note);
+  }
+  await file.flush();
+  expect((await notesDb().getAllKeys()).filter((k) => k.startsWith('ink/')).length).toBe(3);
+  expect((await NoteFile.open('a')).note).toEqual(note);
+
+  // Erasing and bringing back ends where it began.
+  const cut = { cut: [5, 200].map((n) => ({ id: `s${n}`, page: 'p' })) };
+  const { note: less, inverse } = applyEdit(note, cut);
+  file.record(cut, less);
+  await file.flush();
+  expect((await NoteFile.open('a')).note).toEqual(less);
+  file.record(inverse, applyEdit(less, inverse).note);
+  await file.flush();
+  expect((await NoteFile.open('a')).note).toEqual(note);
+});
+
+test('a write that fails is told, kept, and made good', async () => {
+  const note: Note = { header: header('b'), ink: {} };
+  const file = NoteFile.create(note);
+  const states: string[] = [];
+  file.onState = (s) => states.push(s);
+  const real = notesDb().setMany;
+  notesDb().setMany = () => Promise.reject(new Error(''));
+  await expect(file.flush()).rejects.toThrow();
+  notesDb().setMany = real;
+  await file.flush();
+  await file.close();
+  expect(states).toEqual(['failed', 'saved']);
+  expect((await NoteFile.open('b')).note.header.title).toBe('Note b');
+  expect(isQuotaError(new Error(''))).toBe(true);
+  expect(isQuotaError(new Error('The database connection is closing.'))).toBe(false);
+});
+
+test('another tab brings its copy up to what was written', async () => {
+  const note: Note = { header: header('c'), ink: {} };
+  const writer = NoteFile.create(note);
+  const first = applyEdit(note, { put: [stroke(1), stroke(2)] });
+  writer.record({ put: [stroke(1), stroke(2)] }, first.note);
+  await writer.flush();
+  const follower = await NoteFile.open('c');
+  const written: string[] = [];
+  writer.onWritten = (k) => written.push(...k);
+  const edit = { put: [stroke(3)], cut: [{ id: 's1', page: 'p' }], header: { title: 'Renamed' } };
+  const second = applyEdit(first.note, edit);
+  writer.record(edit, second.note);
+  await writer.flush();
+  expect(applyEdit(follower.note, await follower.file.follow(written)).note).toEqual(second.note);
+});
+
+test('sound lies in pieces of five seconds and comes back in order; a damaged piece is told and empty', async () => {
+  const file = new SoundFile('t');
+  const all = packets(0, 200);
+  for (let i = 0; i < all.length; i += 17) {
+    file.add(all.slice(i, i + 17));
+    await file.flush();
+  }
+  expect(await storedPieces('t')).toEqual([0, 1, 2]);
+  expect((await readPieces('t', [0, 1, 2])).flat()).toEqual(all);
+  expect(await storedLength('t')).toBe(packetsEnd(all));
+  await soundDb().setItem(keys.piece('t', 1), 'rubbish');
+  const damaged: number[] = [];
+  expect((await readPieces('t', [1, 2, 9], (p) => damaged.push(p))).map((p) => p.length > 0)).toEqual([false, true, false]);
+  expect(damaged).toEqual([1]);
+  // With the last piece gone the length is what is left.
+  await soundDb().removeMany([keys.piece('t', 2)]);
+  expect(await storedLength('t')).toBe(packetsEnd(all.filter((p) => p.t < 5000)));
+});
+
+test('a take left running is closed with the length that is on disk', async () => {
+  const running: NoteHeader = { ...header('d'), takes: [{ id: 'live', name: 'Take 1', wall: 5, ms: 0, state: 'recording', parts: [{ at: 0, wall: 5 }] }] };
+  await NoteFile.create({ header: running, ink: {} }).flush();
+  const sound = new SoundFile('live');
+  sound.add(packets(0, 100));
+  await sound.flush();
+  const fixed = (await finishBrokenTakes(running))!;
+  expect(fixed.takes[0]).toMatchObject({ state: 'done', ms: 6000 });
+  expect(fixed.timeline).toEqual([{ take: 'live', from: 0, to: 6000 }]);
+  expect((await readLibrary()).headers).toEqual([fixed]);
+  expect(await finishBrokenTakes(fixed)).toBeNull();
+});
+
+test('deleting takes a note with its ink and sound and nothing of another', async () => {
+  for (const id of ['e', 'f']) {
+    const note: Note = { header: { ...header(id), takes: [{ id: `take-${id}`, name: 'Take 1', wall: 0, ms: 60, state: 'done', parts: [] }] }, ink: {} };
+    const file = NoteFile.create(note);
+    file.record({ put: [stroke(1)] }, applyEdit(note, { put: [stroke(1)] }).note);
+    await file.flush();
+    const sound = new SoundFile(`take-${id}`);
+    sound.add(packets(0, 3));
+    await sound.flush();
+  }
+  await deleteNote((await readLibrary()).headers.find((h) => h.id === 'e')!);
+  expect((await notesDb().getAllKeys()).every((k) => !k.includes('/e'))).toBe(true);
+  expect(await soundDb().getAllKeys()).toEqual(['take-f/000000']);
+  expect((await NoteFile.open('f')).note.ink.p).toHaveLength(1);
+  await expect(NoteFile.open('e')).rejects.toThrow('no such note');
+});
+
+test('settings come back, and unreadable ones give the defaults', async () => {
+  expect(await readSettings()).toEqual(DEFAULT_SETTINGS);
+  await writeSettings({ ...DEFAULT_SETTINGS, leadIn: 3.5 });
+  expect((await readSettings()).leadIn).toBe(3.5);
+  await notesDb().setItem(keys.settings, '{"leadIn": 99}');
+  expect(await readSettings()).toEqual(DEFAULT_SETTINGS);
+  await notesDb().setItem(keys.settings, 'x');
+  expect(await readSettings()).toEqual(DEFAULT_SETTINGS);
+});
