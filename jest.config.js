@@ -8,7 +8,7 @@ const core = {
 };
 const ui = {
   displayName: 'ui',
-  preset: 'jest-expo/web',
+  preset: 'jest-expo',
   transformIgnorePatterns: ['/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-.*|@expo/.*|react-native-paper|react-native-svg|@react-navigation/.*|rbush|quickselect|mediabunny|idb|@react-native-async-storage/.*)/)'],
   testMatch: ['<rootDir>/src/{ui,features}/**/*.test.tsx'],
 };

@@ -10,8 +10,9 @@ import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startSe
 import { heardAtTouch, openFromToday, report, spokenAtDowns, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
-const WORDS = 36;
+const WORDS = 44;
 
+test.setTimeout(300_000);
 test('a touched word plays the moment it was written, at 1x and 2x, over a pause and a reload', async () => {
   const folder = tempFolder();
   const server = await startServer();

@@ -19,18 +19,25 @@ export async function write(page: Page, pen: Pen, from: number, to: number, ever
   }
 }
 
-/** Spelled time that the microphone delivered at each pen-down, ms; null where sound was lost right there. */
+/**
+ * Spelled time that the microphone delivered at each pen-down, ms; null where it cannot be told because sound was lost right
+ * there (a starved machine really loses microphone sound, which is no fault of the application).
+ */
 export async function spokenAtDowns(page: Page, recording: number): Promise<(number | null)[]> {
   const mic = await microphone(page, recording);
+  const tell = (at: number, ms: number, long: number): number | null => {
+    const from = at + Math.round((ms * mic.rate) / 1000);
+    const n = Math.round((long * mic.rate) / 1000);
+    if (from < 0 || from + n > mic.samples.length) return null;
+    const t = timeAtStart(mic.samples.subarray(from, from + n), mic.rate);
+    return t === null ? null : t - ms;
+  };
   return (await penDowns(page)).map((down) => {
     const at = mic.sampleAt(down);
-    // Heard a little before and a little after the pen came down; both must tell the same, or sound is missing between them.
-    const [before, after] = [-1150, 0].map((ms) => {
-      const from = at + Math.round((ms * mic.rate) / 1000);
-      if (from < 0 || from + 1.1 * mic.rate > mic.samples.length) return null;
-      const t = timeAtStart(mic.samples.subarray(from, from + Math.round(1.1 * mic.rate)), mic.rate);
-      return t === null ? null : t - ms;
-    });
+    // Told by the sound just before and just after the pen came down, from farther away where a tone is torn; both must say the
+    // same, or sound is missing between them.
+    const before = tell(at, -1150, 1100) ?? tell(at, -2300, 2250);
+    const after = tell(at, 0, 1100) ?? tell(at, 0, 2250);
     if (before !== null && after !== null && Math.abs(before - after) > 5) return null;
     return after ?? before;
   });
@@ -42,9 +49,13 @@ export async function heardAtTouch(page: Page, pen: Pen, i: number, speed: numbe
   await clearSpeaker(page);
   const { x, y } = place(i);
   await pen.touch(box.x + x + 10, box.y + y + 4);
-  const { samples, rate } = await speaker(page, speed === 1 ? 1200 : 1100);
-  const start = firstSound(samples);
-  return timeAtStart(samples.subarray(start), rate, speed);
+  // A second and a bit holds a whole slot of tones; where one is torn (sound lost while recording) it takes a longer ear.
+  for (const ms of speed === 1 ? [1200, 2400] : [1100, 2000]) {
+    const { samples, rate } = await speaker(page, ms);
+    const told = timeAtStart(samples.subarray(firstSound(samples)), rate, speed);
+    if (told !== null) return told;
+  }
+  return null;
 }
 
 export async function openFromToday(context: BrowserContext, url: string): Promise<Page> {
