@@ -107,21 +107,31 @@ export function hearTones(x: Float32Array, rate: number, speed = 1): Run[] {
 }
 
 /**
- * The time in ms of the spelled sound at the first sample of `x`, or null when too little of it is heard to tell. The median over
- * all tones in it, so one that is cut off at the start or blurred does not count.
+ * The time in ms of the spelled sound at the first sample of `x`, or null when no whole slot of tones is heard. A slot tells where
+ * in the sound this is; from there tones are followed back to the first whole one (or on to the last), and that one tells the
+ * time: sound that falters farther on says nothing about here.
  */
-export function timeAtStart(x: Float32Array, rate: number, speed = 1): number | null {
-  const runs = hearTones(x, rate, speed).filter((r) => r.ms > (TONE_MS * 0.7) / speed && r.ms < (TONE_MS * 1.5) / speed);
-  const times: number[] = [];
-  for (let i = 0; i + 4 < runs.length; i++) {
-    if (runs[i].symbol !== 'D') continue;
+export function timeAtStart(x: Float32Array, rate: number, speed = 1, by: 'first' | 'last' = 'first'): number | null {
+  const runs = hearTones(x, rate, speed);
+  const slotAt = (i: number): number | null => {
+    if (i + 4 >= runs.length || runs[i].symbol !== 'D') return null;
     const digits = PLACES.map((signs, k) => signs.indexOf(runs[i + 1 + k].symbol));
-    const close = [1, 2, 3, 4].every((k) => Math.abs((runs[i + k].mid - runs[i].mid) * speed - k * SYMBOL_MS) < 30);
-    if (digits.some((d) => d < 0) || !close) continue;
-    const slot = digits.reduce((n, d) => n * 5 + d, 0);
-    for (let k = 0; k < 5; k++) times.push(slot * SLOT_MS + k * SYMBOL_MS + TONE_MS / 2 - runs[i + k].mid * speed);
+    return digits.some((d) => d < 0) ? null : digits.reduce((n, d) => n * 5 + d, 0);
+  };
+  const starts = runs.flatMap((_, i) => (slotAt(i) === null ? [] : [i]));
+  const from = by === 'first' ? starts[0] : starts.at(-1);
+  if (from === undefined) return null;
+  const tone = 5 * slotAt(from)!;
+  const symbolOf = (n: number) => (n < 0 ? '' : slotSymbols(Math.floor(n / 5))[n % 5]);
+  const whole = (r: Run) => Math.abs(r.ms * speed - TONE_MS) < 0.25 * TONE_MS;
+  const step = by === 'first' ? -1 : 1;
+  let told: number | null = null;
+  for (let i = by === 'first' ? from + 4 : from; i >= 0 && i < runs.length; i += step) {
+    const n = tone + i - from;
+    if (runs[i].symbol !== symbolOf(n)) break;
+    if (whole(runs[i])) told = n * SYMBOL_MS + TONE_MS / 2 - runs[i].mid * speed;
   }
-  return times.length ? median(times) : null;
+  return told;
 }
 
 /** Index of the first sample that is sound and not silence. */

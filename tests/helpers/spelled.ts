@@ -25,24 +25,25 @@ export async function write(page: Page, pen: Pen, from: number, to: number, ever
  */
 export async function spokenAtDowns(page: Page, recording: number): Promise<(number | null)[]> {
   const mic = await microphone(page, recording);
-  const tell = (at: number, ms: number, long: number): number | null => {
+  const tell = (at: number, ms: number, long: number, by: 'first' | 'last'): number | null => {
     const from = at + Math.round((ms * mic.rate) / 1000);
     const n = Math.round((long * mic.rate) / 1000);
     if (from < 0 || from + n > mic.samples.length) return null;
-    const t = timeAtStart(mic.samples.subarray(from, from + n), mic.rate);
+    const t = timeAtStart(mic.samples.subarray(from, from + n), mic.rate, 1, by);
     return t === null ? null : t - ms;
   };
   return (await penDowns(page)).map((down) => {
     const at = mic.sampleAt(down);
     // Told by the sound just before and just after the pen came down, from farther away where a tone is torn; both must say the
     // same, or sound is missing between them.
-    const before = tell(at, -1150, 1100) ?? tell(at, -2300, 2250);
-    const after = tell(at, 0, 1100) ?? tell(at, 0, 2250);
+    const before = tell(at, -1150, 1100, 'last') ?? tell(at, -2300, 2250, 'last');
+    const after = tell(at, 0, 1100, 'first') ?? tell(at, 0, 2250, 'first');
     if (before !== null && after !== null && Math.abs(before - after) > 5) return null;
     return after ?? before;
   });
 }
 
+/** Touches word `i` and gives the spelled time of the first sound that goes out, ms; null where the recording is torn right there. */
 export async function heardAtTouch(page: Page, pen: Pen, i: number, speed: number): Promise<number | null> {
   const box = (await page.getByTestId('page-1').boundingBox())!;
   if ((await button(page, 'Pause').count()) > 0) await button(page, 'Pause').click();
@@ -69,6 +70,7 @@ export async function openFromToday(context: BrowserContext, url: string): Promi
   return page;
 }
 
+/** Median and worst of the differences between the moment heard and the moment written, ms. */
 export function report(name: string, errors: number[]): { median: number; worst: number } {
   const abs = errors.map(Math.abs);
   const result = { median: median(abs), worst: Math.max(...abs) };

@@ -99,24 +99,28 @@ function pcm(base64: string, rate: number): Pcm {
   return { rate, samples };
 }
 
-/** What the microphone of recording `index` heard, with the event time of sample 0 as the earliest arrivals tell it. */
-export async function microphone(page: Page, index: number): Promise<Pcm & { timeOf: (sample: number) => number; sampleAt: (event: number) => number }> {
+/** What the microphone of recording `index` heard, and which sample was heard at an event time. */
+export async function microphone(page: Page, index: number): Promise<Pcm & { sampleAt: (event: number) => number }> {
   const got = await page.evaluate(`(() => { const m = window.tap.mic[${index}]; return { rate: m.rate, pcm: (${joined})(m.chunks), arrivals: m.arrivals }; })()`);
   const { rate, pcm: text, arrivals } = got as { rate: number; pcm: string; arrivals: { at: number; end: number }[] };
-  // A buffer cannot arrive before its last sample was heard, so the smallest lateness over many is (nearly) none at all. Sound
-  // lost by a starved machine moves everything after it, hence a window around the place asked for.
+  // A buffer cannot arrive before its last sample was heard, so the smallest lateness over many is (nearly) none at all. Sound that
+  // a starved machine loses makes everything after it later and never earlier: only buffers from the sample on tell its lateness.
   const offsetNear = (sample: number) => {
     let least = Infinity;
-    for (const a of arrivals) if (Math.abs(a.end - sample) < 3 * rate) least = Math.min(least, a.at - (a.end / rate) * 1000);
+    for (const a of arrivals) if (a.end >= sample && a.end < sample + 2 * rate) least = Math.min(least, a.at - (a.end / rate) * 1000);
     return least;
   };
-  const timeOf = (sample: number) => offsetNear(sample) + (sample / rate) * 1000;
   const sampleAt = (event: number) => {
-    let sample = ((event - arrivals[0].at) / 1000) * rate;
-    for (let k = 0; k < 3; k++) sample = ((event - offsetNear(sample)) / 1000) * rate;
-    return Math.round(sample);
+    // The last sample heard at or before the event: offsets only grow, so halving finds it.
+    let [low, high] = [0, arrivals[arrivals.length - 1].end];
+    while (high - low > 1) {
+      const mid = (low + high) >> 1;
+      if (offsetNear(mid) + (mid / rate) * 1000 <= event) low = mid;
+      else high = mid;
+    }
+    return low;
   };
-  return { ...pcm(text, rate), timeOf, sampleAt };
+  return { ...pcm(text, rate), sampleAt };
 }
 
 export const tapSpeaker = (page: Page): Promise<void> => page.evaluate('window.listenToSpeaker()');
