@@ -1,4 +1,4 @@
-/** One note on disk: opens it, keeps what changed, writes it soon, repairs what is damaged. */
+/** A note on disk: opens it, keeps what changed, writes it soon, repairs what is damaged. */
 import { applyEdit, type Edit, type Note } from '../core/note/edit';
 import { readChunk, readHeader, RecordError, writeChunk, writeHeader } from '../core/note/records';
 import { strokeOrder, type Stroke } from '../core/ink/stroke';

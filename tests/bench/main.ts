@@ -49,7 +49,8 @@ function longNote(id: string, length: number, count: number): { header: NoteHead
   for (let i = 0; i < count; i++) {
     const s = sheet[i % sheet.length];
     const at = Math.round((length * i) / count);
-    strokes.push(makeStroke(pointsOf(s), { id: `${id}-s${i}`, page: pages[Math.floor(i / sheet.length)].id, pen: s.pen, stamp: { take, at }, wall: wall + at }));
+    const { pen } = s;
+    strokes.push(makeStroke(pointsOf(s), { id: `${id}-s${i}`, page: pages[Math.floor(i / sheet.length)].id, pen, stamp: { take, at }, wall: wall + at }));
   }
   const header: NoteHeader = {
     v: 1, id, title: id, made: wall, changed: wall + length, pages,

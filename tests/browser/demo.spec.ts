@@ -57,6 +57,8 @@ test('listening: words, time margin, keys, speed, lead-in, position', async () =
   const line = page.getByRole('button', { name: /^(Line|Drawing) written at/ });
   await line.first().waitFor();
   expect(await line.count()).toBeGreaterThan(5);
+  // The words were found away from the thread that draws.
+  expect(page.workers()).toHaveLength(1);
 
   // A time in the margin plays from there, the lead-in first.
   const label = (await line.nth(3).getAttribute('aria-label'))!;

@@ -3,7 +3,7 @@
  * hersheytext) as strokes with times, slanted, jittered, with dots and bars set later as people do.
  */
 import { createRequire } from 'node:module';
-import type { GroupStroke } from '../../src/core/ink/words';
+import type { PlainStroke } from '../../src/core/ink/words';
 
 interface Glyph {
   readonly o: number;
@@ -55,7 +55,7 @@ export function glyph(font: string, char: string): { lines: [number, number][][]
 
 export interface WrittenWord {
   readonly text: string;
-  readonly strokes: GroupStroke[];
+  readonly strokes: PlainStroke[];
 }
 
 export interface Hand {
@@ -103,14 +103,11 @@ export function writeText(words: readonly string[], hand: Hand, page: { x: numbe
     }
     const putOff = rnd() < hand.late;
     const order = putOff ? [...now.filter((n) => !n.late), ...now.filter((n) => n.late)] : now;
-    const strokes = order.map(({ line, late }, i): GroupStroke => {
+    const strokes = order.map(({ line, late }, i): PlainStroke => {
       const shift = putOff && late ? hand.size * 0.12 * rnd() : 0;
-      const xy = line.flatMap(([px, py]) => [px + shift, py]);
-      const xs = xy.filter((_, j) => j % 2 === 0);
-      const ys = xy.filter((_, j) => j % 2 === 1);
       const ms = 40 + 12 * line.length;
       wall += 90 + 60 * rnd();
-      const stroke = { id: `${page.seed}-${out.length}-${i}`, box: [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)] as const, wall, ms, xy };
+      const stroke = { id: `${page.seed}-${out.length}-${i}`, points: line.map(([px, py], k) => ({ x: px + shift, y: py, t: wall + (ms * k) / line.length })) };
       wall += ms;
       return stroke;
     });

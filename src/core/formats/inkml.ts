@@ -19,9 +19,10 @@ export function writeInkml(strokes: readonly Stroke[]): string {
   const pens = new Map<string, { id: string; pen: Pen }>();
   const body: string[] = [];
   for (const s of strokes) {
-    const key = `${s.pen.kind} ${s.pen.color} ${s.pen.width}`;
+    const { pen } = s;
+    const key = `${pen.kind} ${pen.color} ${pen.width}`;
     let brush = pens.get(key);
-    if (!brush) pens.set(key, (brush = { id: `pen${pens.size + 1}`, pen: s.pen }));
+    if (!brush) pens.set(key, (brush = { id: `pen${pens.size + 1}`, pen }));
     const { n, xy, p, t } = pointsOf(s);
     const points: string[] = [];
     for (let i = 0; i < n; i++) {

@@ -59,8 +59,8 @@ export class InkIndex {
   /** Strokes touched by the straight move from one point to another with an eraser of `radius` mm. */
   along(x0: number, y0: number, x1: number, y1: number, radius: number): Stroke[] {
     const r = radius + 1;
-    return this.inBox([Math.min(x0, x1) - r, Math.min(y0, y1) - r, Math.max(x0, x1) + r, Math.max(y0, y1) + r]).filter((s) =>
-      crosses(s, x0, y0, x1, y1, radius + s.pen.width / 2),
+    return this.inBox([Math.min(x0, x1) - r, Math.min(y0, y1) - r, Math.max(x0, x1) + r, Math.max(y0, y1) + r]).filter((stroke) =>
+      crosses(stroke, x0, y0, x1, y1, radius + stroke.pen.width / 2),
     );
   }
 }

@@ -3,7 +3,7 @@
  * The English of the samples is our own.
  */
 import { FONTS, random, writeText, type Hand, type WrittenWord } from '../../../tests/helpers/hershey';
-import { groupWords, type Grouping, type GroupStroke } from './words';
+import { groupWords, type Grouping, type PlainStroke } from './words';
 
 const TEXT = `the tide rises by twelfths in six hours one then two then three then three then two then one
 buoys to port are red when you come from the sea and green to starboard with a cone on top
@@ -98,7 +98,7 @@ test('two hands of different size on one page', () => {
 test('a word put in between later is a word of its own', () => {
   const line = writeText(['buoys', 'are', 'red'], { ...plain, spacing: 4 }, { x: 12, y: 30, width: 180, pitch: 10, wall: 1e6, seed: 7 });
   const [, are] = line.words;
-  const end = Math.max(...are.strokes.map((s) => s.box[2]));
+  const end = Math.max(...are.strokes.flatMap((s) => s.points.map((p) => p.x)));
   const later = writeText(['to'], { ...plain, size: 4 }, { x: end + 3.2, y: 30, width: 180, pitch: 10, wall: line.wall + 120_000, seed: 8 });
   const written = [...line.words, ...later.words];
   const grouping = groupWords(written.flatMap((w) => w.strokes));
@@ -107,13 +107,7 @@ test('a word put in between later is a word of its own', () => {
 });
 
 test('leaves a drawing as a drawing and its label as a word', () => {
-  const stroke = (id: string, points: [number, number][], wall: number): GroupStroke => ({
-    id,
-    box: [Math.min(...points.map((p) => p[0])), Math.min(...points.map((p) => p[1])), Math.max(...points.map((p) => p[0])), Math.max(...points.map((p) => p[1]))],
-    wall,
-    ms: 800,
-    xy: points.flat(),
-  });
+  const stroke = (id: string, points: [number, number][], wall: number): PlainStroke => ({ id, points: points.map(([x, y], i) => ({ x, y, t: wall + 10 * i })) });
   const text = writeText(TEXT.slice(0, 24), plain, { x: 12, y: 30, width: 180, pitch: 10, wall: 1e6, seed: 9 });
   const curve: [number, number][] = Array.from({ length: 60 }, (_, i) => [30 + 2 * i, 130 + 20 * Math.sin(i / 8)]);
   const drawn = [stroke('axis', [[28, 100], [28, 160]], text.wall + 1000), stroke('base', [[28, 160], [160, 160]], text.wall + 2500), stroke('curve', curve, text.wall + 4000)];
@@ -135,5 +129,5 @@ test('says the same whatever order the strokes are given in', () => {
 
 test('nothing in, nothing out; one dot is one word', () => {
   expect(groupWords([])).toEqual({ words: [], lines: [], drawings: [] });
-  expect(groupWords([{ id: 'dot', box: [5, 5, 5, 5], wall: 1, ms: 10, xy: [5, 5] }]).words).toHaveLength(1);
+  expect(groupWords([{ id: 'dot', points: [{ x: 5, y: 5, t: 1 }] }]).words).toHaveLength(1);
 });

@@ -8,15 +8,10 @@
  */
 import { boxesMeet, growBox, pointsOf, unionBox, type Box, type Stroke } from './stroke';
 
-export interface GroupStroke {
+/** A stroke as plain points: mm on the page, and ms on any clock common to the strokes. */
+export interface PlainStroke {
   readonly id: string;
-  readonly box: Box;
-  /** Pen-down, ms on any clock common to the strokes. */
-  readonly wall: number;
-  /** Pen-down to pen-up, ms. */
-  readonly ms: number;
-  /** x then y in mm, at most a few dozen pairs are looked at. */
-  readonly xy: ArrayLike<number>;
+  readonly points: readonly { readonly x: number; readonly y: number; readonly t: number }[];
 }
 
 export interface Word {
@@ -46,9 +41,9 @@ export interface Grouping {
   readonly drawings: readonly Drawing[];
 }
 
-/** Groups the strokes of one page. Takes strokes of a note, or any records with id, box, time and points. */
-export function groupWords(strokes: readonly (Stroke | GroupStroke)[]): Grouping {
-  const single = strokes.map(toItem).sort((a, b) => a.wall - b.wall || (a.ids[0] < b.ids[0] ? -1 : 1));
+/** Groups the strokes of one page: strokes of a note, or plain points. A stroke without points is passed over. */
+export function groupWords(strokes: readonly (Stroke | PlainStroke)[]): Grouping {
+  const single = strokes.filter((s) => 'pts' in s || s.points.length > 0).map(toItem).sort((a, b) => a.wall - b.wall || (a.ids[0] < b.ids[0] ? -1 : 1));
   if (!single.length) return { words: [], lines: [], drawings: [] };
   const items = joinTouching(single);
   const body = bodyHeight(items);
@@ -78,26 +73,35 @@ interface Item {
   seq: number;
 }
 
-function toItem(s: Stroke | GroupStroke, seq: number): Item {
-  let xy: Float32Array;
-  const pick = (n: number, get: (i: number) => [number, number]) => {
-    const keep = Math.min(n, 40);
-    const out = new Float32Array(2 * keep);
-    for (let k = 0; k < keep; k++) {
-      const [x, y] = get(keep > 1 ? Math.round((k * (n - 1)) / (keep - 1)) : 0);
-      out[2 * k] = x;
-      out[2 * k + 1] = y;
-    }
-    return out;
-  };
-  if ('pts' in s) {
-    const p = pointsOf(s);
-    xy = pick(p.n, (i) => [p.xy[2 * i] / 100, p.xy[2 * i + 1] / 100]);
-  } else {
-    xy = pick(s.xy.length / 2, (i) => [s.xy[2 * i], s.xy[2 * i + 1]]);
+/** Points of a stroke that are looked at. */
+const KEPT = 40;
+
+function toItem(s: Stroke | PlainStroke, seq: number): Item {
+  const packed = 'pts' in s ? pointsOf(s) : null;
+  const plain = 'pts' in s ? null : s.points;
+  const n = packed?.n ?? plain!.length;
+  const keep = Math.min(n, KEPT);
+  const xy = new Float32Array(2 * keep);
+  for (let k = 0; k < keep; k++) {
+    const i = keep > 1 ? Math.round((k * (n - 1)) / (keep - 1)) : 0;
+    xy[2 * k] = packed ? packed.xy[2 * i] / 100 : plain![i].x;
+    xy[2 * k + 1] = packed ? packed.xy[2 * i + 1] / 100 : plain![i].y;
   }
-  const [l, t, r, b] = s.box;
-  return { ids: [s.id], wall: s.wall, end: s.wall + s.ms, l, t, r, b, h: b - t, w: r - l, cx: (l + r) / 2, cy: (t + b) / 2, xy, parts: null, small: false, seq };
+  const [l, t, r, b] = 'pts' in s ? s.box : boundsOf(s.points);
+  const wall = 'pts' in s ? s.wall : s.points[0].t;
+  const end = 'pts' in s ? s.wall + s.ms : s.points[n - 1].t;
+  return { ids: [s.id], wall, end, l, t, r, b, h: b - t, w: r - l, cx: (l + r) / 2, cy: (t + b) / 2, xy, parts: null, small: false, seq };
+}
+
+function boundsOf(points: PlainStroke['points']): Box {
+  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { x, y } of points) {
+    box[0] = Math.min(box[0], x);
+    box[1] = Math.min(box[1], y);
+    box[2] = Math.max(box[2], x);
+    box[3] = Math.max(box[3], y);
+  }
+  return box;
 }
 
 /** How many strokes back a stroke looks for one it crosses. */

@@ -44,9 +44,9 @@ export function writeChunk(strokes: Iterable<Stroke>): string {
   const [pages, pens, takes] = [new Names<string>(), new Names<Pen>(), new Names<string>()];
   const list = [...strokes];
   const wall = list[0]?.wall ?? 0;
-  const rows = list.map((s) => {
-    const row: (string | number)[] = [s.id, pages.at(s.page, s.page), pens.at(`${s.pen.kind} ${s.pen.color} ${s.pen.width}`, s.pen), s.wall - wall, s.pts.length];
-    if (s.stamp) row.push(takes.at(s.stamp.take, s.stamp.take), s.stamp.at);
+  const rows = list.map(({ id, page, pen, stamp, wall: made, pts }) => {
+    const row: (string | number)[] = [id, pages.at(page, page), pens.at(`${pen.kind} ${pen.color} ${pen.width}`, pen), made - wall, pts.length];
+    if (stamp) row.push(takes.at(stamp.take, stamp.take), stamp.at);
     return row;
   });
   const head = { v: 1, wall, pages: pages.list, pens: pens.list, takes: takes.list, strokes: rows };

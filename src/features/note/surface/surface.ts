@@ -61,6 +61,9 @@ interface PageView {
   near: boolean;
 }
 
+/** What a stroke covers with its width, mm. */
+const inkBox = ({ box, pen }: Stroke): Box => growBox(box, pen.width);
+
 const NONE: ReadonlySet<string> = new Set();
 
 export class Surface {
@@ -188,8 +191,8 @@ export class Surface {
   private invalidateChanged(view: PageView, had: readonly Stroke[], next: readonly Stroke[]): void {
     const old = new Set(had);
     const now = new Set(next);
-    for (const s of had) if (!now.has(s)) view.tiles.invalidate(growBox(s.box, s.pen.width));
-    for (const s of next) if (!old.has(s)) view.tiles.invalidate(growBox(s.box, s.pen.width));
+    for (const s of had) if (!now.has(s)) view.tiles.invalidate(inkBox(s));
+    for (const s of next) if (!old.has(s)) view.tiles.invalidate(inkBox(s));
   }
 
   // Layout
@@ -546,7 +549,7 @@ export class Surface {
     if (!hits.length) return;
     for (const s of hits) {
       e.gone.set(s.id, s);
-      e.page.tiles.invalidate(growBox(s.box, s.pen.width));
+      e.page.tiles.invalidate(inkBox(s));
     }
     this.hidden = new Set(e.gone.keys());
     this.request();
