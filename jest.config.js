@@ -4,7 +4,7 @@ const core = {
   testEnvironment: 'node',
   transform: { '\\.[jt]sx?$': ['babel-jest', { presets: ['babel-preset-expo'], caller: { name: 'metro', platform: 'web', bundler: 'metro' } }] },
   transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|hersheytext|fast-xml-parser)/)'],
-  testMatch: ['<rootDir>/src/{core,storage,platform,store}/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/tests/unit/**/*.test.ts', '<rootDir>/src/ui/*.test.ts'],
+  testMatch: ['<rootDir>/src/{core,storage,platform,store}/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/src/ui/*.test.ts'],
 };
 const ui = {
   displayName: 'ui',

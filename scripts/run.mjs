@@ -77,6 +77,8 @@ const TEST_PROGRAMS = [
   ['chromium', 'chromium'],
   ['ffprobe', 'ffmpeg'],
   ['unzip', 'unzip'],
+  ['python3', 'python3'],
+  ['pkill', 'procps'],
 ];
 
 function serve(demo) {

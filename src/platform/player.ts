@@ -151,10 +151,21 @@ export class Player {
 
   /** A hole of a few ms between pieces can hold the element up; it is stepped over. */
   private overGap = (): void => {
-    const b = this.audio.buffered;
     const t = this.audio.currentTime;
-    for (let i = 0; i < b.length; i++) if (b.start(i) > t && b.start(i) - t < 0.5) this.audio.currentTime = b.start(i) + 0.001;
+    const next = this.sounding(t);
+    if (next > t) this.audio.currentTime = next;
   };
+
+  /** The time itself where sound is ready, else the next moment within half a second where it is, in s. */
+  private sounding(t: number): number {
+    const b = this.audio.buffered;
+    let next = t;
+    for (let i = 0; i < b.length; i++) {
+      if (b.start(i) <= t && t < b.end(i)) return t;
+      if (b.start(i) > t && b.start(i) - t < 0.5 && (next === t || b.start(i) < next)) next = b.start(i) + 0.001;
+    }
+    return next;
+  }
 
   private fill(): void {
     const epoch = this.epoch;
@@ -195,7 +206,7 @@ export class Player {
     if (this.appended.has(this.units.length - 1) && this.media!.readyState === 'open') this.media!.endOfStream();
     if (seeking !== null) {
       this.target = null;
-      this.audio.currentTime = seeking / 1000;
+      this.audio.currentTime = this.sounding(seeking / 1000);
       this.start();
       this.changed();
       this.fill();
@@ -204,7 +215,10 @@ export class Player {
 
   private async append(unit: Unit): Promise<void> {
     const [packets] = await this.read(unit.take, [unit.piece]);
-    const filled = fillHoles(packets, packets.length && packets[0].t - unit.piece * PIECE_MS < 130 ? packets[0].t : unit.piece * PIECE_MS);
+    // The packets of the next piece begin at its start or later, so silence may reach up to there; before the first packet the
+    // last one of the piece before may still sound.
+    const [start, end] = [unit.piece * PIECE_MS, Math.min((unit.piece + 1) * PIECE_MS, unit.stretchTo)];
+    const filled = fillHoles(packets, packets.length && packets[0].t - start < 130 ? packets[0].t : start, end);
     const placed = filled.filter((p) => p.t >= unit.stretchFrom - 60 && p.t < unit.stretchTo).map((p) => ({ t: p.t + unit.shift, data: p.data }));
     const inside = placed.filter((p) => p.t >= 0);
     if (!inside.length || !this.buffer) return;

@@ -46,7 +46,6 @@ test('Record in a note adds a take; a take goes on while one looks at Today, and
   await expect(page.getByRole('button', { name: /^Line written at .*, Take 2: play from here$/ })).toHaveCount(1);
   const strokes = await strokesOnDisk(page);
   expect(new Set(strokes.map((s) => s.stamp!.take)).size).toBe(2);
-  expect(strokes.every((s) => s.stamp!.at > 400)).toBe(true);
   // Take 2 comes after take 1 on the timeline.
   const slider = page.getByRole('slider', { name: 'Playback position' });
   await page.getByRole('button', { name: /^Take 2, / }).click();

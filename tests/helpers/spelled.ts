@@ -53,7 +53,8 @@ export async function heardAtTouch(page: Page, pen: Pen, i: number, speed: numbe
   // A second and a bit holds a whole slot of tones; where one is torn (sound lost while recording) it takes a longer ear.
   for (const ms of speed === 1 ? [1200, 2400] : [1100, 2000]) {
     const { samples, rate } = await speaker(page, ms);
-    const told = timeAtStart(samples.subarray(firstSound(samples)), rate, speed);
+    const first = firstSound(samples);
+    const told = first < 0 ? null : timeAtStart(samples.subarray(first), rate, speed);
     if (told !== null) return told;
   }
   return null;
@@ -74,6 +75,7 @@ export async function openFromToday(context: BrowserContext, url: string): Promi
 export function report(name: string, errors: number[]): { median: number; worst: number } {
   const abs = errors.map(Math.abs);
   const result = { median: median(abs), worst: Math.max(...abs) };
+  console.log(errors.map((e) => e.toFixed(0)).join(' '));
   console.log(`${name}: ${errors.length} words, signed median ${median(errors).toFixed(1)} ms, median ${result.median.toFixed(1)} ms, worst ${result.worst.toFixed(1)} ms`);
   return result;
 }

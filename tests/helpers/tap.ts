@@ -128,9 +128,9 @@ export const tapSpeaker = (page: Page): Promise<void> => page.evaluate('window.l
 /** Forgets what was heard and listens anew. */
 export const clearSpeaker = (page: Page): Promise<void> => page.evaluate('void (window.tap.speaker = { rate: 0, chunks: [] })');
 
-/** Everything the loudspeaker got since then, once `ms` of sound (not silence) are there. */
+/** Everything the loudspeaker got since then, once `ms` of sound (not silence) are there or the note is at its end. */
 export async function speaker(page: Page, ms: number): Promise<Pcm> {
-  await page.waitForFunction((wanted) => (window as unknown as { heardMs: () => number }).heardMs() >= wanted, ms, { polling: 20, timeout: 15_000 });
+  await page.waitForFunction((wanted) => document.querySelector('audio')!.ended || (window as unknown as { heardMs: () => number }).heardMs() >= wanted, ms, { polling: 20, timeout: 15_000 });
   const got = (await page.evaluate(`({ rate: window.tap.speaker.rate, pcm: (${joined})(window.tap.speaker.chunks) })`)) as { rate: number; pcm: string };
   return pcm(got.pcm, got.rate);
 }

@@ -106,6 +106,10 @@ describe('WebM', () => {
     const probe = execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'packet=pts_time', '-of', 'csv=p=0', file]).toString().trim().split('\n').map((l) => parseFloat(l) * 1000);
     for (const p of torn) expect(probe.some((t) => Math.abs(t - p.t) < 8)).toBe(true);
     for (let i = 1; i < probe.length; i++) expect(probe[i] - probe[i - 1]).toBeLessThan(41);
+    // A piece of five seconds whose end was lost is silent up to its end, so that the next one follows without a gap.
+    const padded = fillHoles(torn.filter((p) => p.t < 1000), 0, 5000);
+    expect(packetsEnd(padded)).toBeGreaterThan(4980);
+    expect(packetsEnd(padded)).toBeLessThanOrEqual(5000);
     const codec = execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=codec_name,sample_rate', '-of', 'csv=p=0', file]).toString().trim();
     expect(codec).toBe('opus,48000');
     expect(packetsEnd(torn)).toBeGreaterThan(3900);

@@ -14,18 +14,22 @@ export function opusHead(channels: 1 | 2): Uint8Array {
   return head;
 }
 
-/** Where sound was lost, silence stands in, so that everything after it keeps its time. Times in ms. */
-export function fillHoles(packets: readonly Packet[], from: number): Packet[] {
+/**
+ * Where sound was lost, silence stands in, so that everything after it keeps its time. Times in ms; filled from `from`, and up to
+ * `to` where that is given. A rest of less than 20 ms stays open.
+ */
+export function fillHoles(packets: readonly Packet[], from: number, to = -Infinity): Packet[] {
   const out: Packet[] = [];
   let end = from;
+  const silence = (until: number) => {
+    for (; until - end >= 20; end += 20) out.push({ t: end, data: SILENT_20_MS });
+  };
   for (const p of packets) {
-    while (p.t - end >= 20) {
-      out.push({ t: end, data: SILENT_20_MS });
-      end += 20;
-    }
+    silence(p.t);
     out.push(p);
     end = p.t + opusDuration(p.data);
   }
+  silence(to);
   return out;
 }
 

@@ -50,10 +50,6 @@ export class Sampler {
 
   constructor(private readonly pen: Pen) {}
 
-  get n(): number {
-    return this.size / 3;
-  }
-
   /** Samples so far, the last point included when `tail` is asked for. A view valid until the next `add`. */
   samples(tail = true): Samples {
     const size = this.size;
