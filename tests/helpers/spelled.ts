@@ -43,8 +43,18 @@ export async function spokenAtDowns(page: Page, recording: number): Promise<(num
   });
 }
 
-/** Touches word `i` and gives the spelled time of the first sound that goes out, ms; null where the recording is torn right there. */
-export async function heardAtTouch(page: Page, pen: Pen, i: number, speed: number): Promise<number | null> {
+export interface Heard {
+  /** Spelled time of the first sound that goes out after the touch, ms. */
+  readonly told: number;
+  /**
+   * Spelled time at the end of listening less the element's own clock then, ms. It is the same for all words of a part, wherever
+   * the application starts: where it differs, the tap on the loudspeaker has lost sound and says nothing about the word.
+   */
+  readonly base: number;
+}
+
+/** Touches word `i` and listens; null where the recording is torn right there. */
+export async function heardAtTouch(page: Page, pen: Pen, i: number, speed: number): Promise<Heard | null> {
   const box = (await page.getByTestId('page-1').boundingBox())!;
   if ((await button(page, 'Pause').count()) > 0) await button(page, 'Pause').click();
   await clearSpeaker(page);
@@ -52,12 +62,20 @@ export async function heardAtTouch(page: Page, pen: Pen, i: number, speed: numbe
   await pen.touch(box.x + x + 10, box.y + y + 4);
   // A second and a bit holds a whole slot of tones; where one is torn (sound lost while recording) it takes a longer ear.
   for (const ms of speed === 1 ? [1200, 2400] : [1100, 2000]) {
-    const { samples, rate } = await speaker(page, ms);
+    const { samples, rate, clock } = await speaker(page, ms);
     const first = firstSound(samples);
     const told = first < 0 ? null : timeAtStart(samples.subarray(first), rate, speed);
-    if (told !== null) return told;
+    if (told !== null) return { told, base: told + (((samples.length - first) * 1000) / rate) * speed - clock };
   }
   return null;
+}
+
+/** Differences between the moment heard and the moment written, ms, of the words the tap has heard whole; words of one part of a take. */
+export function differences(words: readonly { readonly heard: Heard | null; readonly spoken: number }[], speed: number): number[] {
+  const told = words.flatMap(({ heard, spoken }) => (heard ? [{ heard, spoken }] : []));
+  if (!told.length) return [];
+  const base = median(told.map((w) => w.heard.base));
+  return told.filter((w) => Math.abs(w.heard.base - base) <= 70 * speed).map((w) => w.heard.told - w.spoken);
 }
 
 export async function openFromToday(context: BrowserContext, url: string): Promise<Page> {
@@ -75,7 +93,6 @@ export async function openFromToday(context: BrowserContext, url: string): Promi
 export function report(name: string, errors: number[]): { median: number; worst: number } {
   const abs = errors.map(Math.abs);
   const result = { median: median(abs), worst: Math.max(...abs) };
-  console.log(errors.map((e) => e.toFixed(0)).join(' '));
   console.log(`${name}: ${errors.length} words, signed median ${median(errors).toFixed(1)} ms, median ${result.median.toFixed(1)} ms, worst ${result.worst.toFixed(1)} ms`);
   return result;
 }
