@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { expect, test } from '@playwright/test';
 import { blankNote, button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { records, strokesOnDisk } from '../helpers/disk';
-import { differences, heardAtTouch, openFromToday, place, report, spokenAtDowns, write, type Heard } from '../helpers/spelled';
+import { differences, openFromToday, place, report, spokenAtDowns, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
 /** Every process of the browser that works on this folder, at once and without notice. */
@@ -44,14 +44,10 @@ for (const [when, words] of [
 
     pen = await Pen.on(page);
     await page.getByLabel('Lead-in').selectOption('0');
-    const told: { heard: Heard | null; spoken: number }[] = [];
-    for (let i = 0; i < words; i++) {
-      // The very last words may lie in the sound that was lost, or too near its end to be spelled out.
-      const wanted = spoken[i];
-      if (wanted === null || wanted - spoken[0]! > length - 4000) continue;
-      told.push({ heard: await heardAtTouch(page, pen, i, 1), spoken: wanted });
-    }
-    const errors = differences(told, 1);
+    // The very last words may lie in the sound that was lost, or too near its end to be spelled out.
+    const first = spoken.find((t) => t !== null) ?? 0;
+    const told = spoken.map((t) => (t !== null && t - first <= length - 4000 ? t : null));
+    const errors = await differences(page, pen, told, 1, 60);
     if (when === 'later') expect(errors.length).toBeGreaterThanOrEqual(5);
     if (errors.length) {
       const { median, worst } = report(`after the kill (${when})`, errors);

@@ -7,7 +7,7 @@
  */
 import { expect, test } from '@playwright/test';
 import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
-import { differences, heardAtTouch, openFromToday, report, spokenAtDowns, write, type Heard } from '../helpers/spelled';
+import { differences, openFromToday, report, spokenAtDowns, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
 const WORDS = 36;
@@ -57,12 +57,7 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
     [2, { median: 40, worst: 100 }],
   ] as const) {
     await page.getByLabel('Speed').selectOption(String(speed));
-    const parts: { heard: Heard | null; spoken: number }[][] = [[], []];
-    for (let i = 0; i < words; i++) {
-      const wanted = spoken[i];
-      if (wanted !== null) parts[i < WORDS / 2 ? 0 : 1].push({ heard: await heardAtTouch(page, listener, i, speed), spoken: wanted });
-    }
-    const errors = parts.flatMap((part) => differences(part, speed));
+    const errors = await differences(page, listener, spoken, speed, limit.worst);
     const { median: middle, worst } = report(`${speed}x`, errors);
     expect(errors.length).toBeGreaterThanOrEqual(ENOUGH);
     expect(middle).toBeLessThanOrEqual(limit.median);

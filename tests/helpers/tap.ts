@@ -129,11 +129,10 @@ export const tapSpeaker = (page: Page): Promise<void> => page.evaluate('window.l
 export const clearSpeaker = (page: Page): Promise<void> => page.evaluate('void (window.tap.speaker = { rate: 0, chunks: [] })');
 
 /** Everything the loudspeaker got since then, once `ms` of sound (not silence) are there or the note is at its end. */
-export async function speaker(page: Page, ms: number): Promise<Pcm & { clock: number }> {
+export async function speaker(page: Page, ms: number): Promise<Pcm> {
   await page.waitForFunction((wanted) => document.querySelector('audio')!.ended || (window as unknown as { heardMs: () => number }).heardMs() >= wanted, ms, { polling: 20, timeout: 15_000 });
-  // The element's own clock at the same instant: what was played but never got here, the tap has lost.
-  const got = (await page.evaluate(`({ clock: document.querySelector('audio').currentTime * 1000, rate: window.tap.speaker.rate, pcm: (${joined})(window.tap.speaker.chunks) })`)) as { clock: number; rate: number; pcm: string };
-  return { ...pcm(got.pcm, got.rate), clock: got.clock };
+  const got = (await page.evaluate(`({ rate: window.tap.speaker.rate, pcm: (${joined})(window.tap.speaker.chunks) })`)) as { rate: number; pcm: string };
+  return pcm(got.pcm, got.rate);
 }
 
 export const pageErrors = (page: Page): Promise<string[]> => page.evaluate('window.tap.errors');
