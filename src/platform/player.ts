@@ -12,6 +12,12 @@ const MIME = 'audio/webm; codecs="opus"';
 const AHEAD_MS = 25_000;
 const BEHIND_MS = 60_000;
 
+/**
+ * The stretcher that keeps the pitch begins with sound from a little before the place asked for: 33 ms of sound at 2x, measured by
+ * tests/browser/promise.spec.ts (32 to 37 ms between 1x and 2x over four runs). Taken as even in time of listening at other speeds.
+ */
+const stretchLate = (speed: number): number => (speed === 1 ? 0 : 16.5 * speed);
+
 export type PieceReader = (take: string, pieces: readonly number[]) => Promise<readonly (readonly Packet[])[]>;
 
 /** One piece of one stretch, with its place on the timeline in ms. */
@@ -206,7 +212,7 @@ export class Player {
     if (this.appended.has(this.units.length - 1) && this.media!.readyState === 'open') this.media!.endOfStream();
     if (seeking !== null) {
       this.target = null;
-      this.audio.currentTime = this.sounding(seeking / 1000);
+      this.audio.currentTime = this.sounding(Math.min(this.length - 1, seeking + stretchLate(this.audio.playbackRate)) / 1000);
       this.start();
       this.changed();
       this.fill();
