@@ -38,8 +38,7 @@ export async function spokenAtDowns(page: Page, recording: number): Promise<(num
     // same, or sound is missing between them.
     const before = tell(at, -1150, 1100, 'last') ?? tell(at, -2300, 2250, 'last');
     const after = tell(at, 0, 1100, 'first') ?? tell(at, 0, 2250, 'first');
-    if (before !== null && after !== null && Math.abs(before - after) > 5) return null;
-    return after ?? before;
+    return before === null || after === null || Math.abs(before - after) > 5 ? null : after;
   });
 }
 
