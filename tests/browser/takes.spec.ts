@@ -1,4 +1,4 @@
-/** Several takes in one note, and a take that runs while its note is out of sight. */
+/** Several takes in the same note, and a take that runs while its note is out of sight. */
 import { expect, test } from '@playwright/test';
 import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { strokesOnDisk } from '../helpers/disk';
