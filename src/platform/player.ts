@@ -207,7 +207,8 @@ export class Player {
       await this.append(this.units[i]);
       if (stale()) return;
       this.appended.add(i);
-      if (seeking !== null && this.target !== seeking) return;
+      // Whoever touches another word does not wait for sound that is not wanted any more.
+      if (this.target !== seeking) return;
     }
     if (this.appended.has(this.units.length - 1) && this.media!.readyState === 'open') this.media!.endOfStream();
     if (seeking !== null) {

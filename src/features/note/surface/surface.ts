@@ -155,7 +155,7 @@ export class Surface {
     this.root.dataset.mode = state.mode;
     if (before?.note.header.pages !== state.note.header.pages) this.layPages();
     for (const view of this.pages) this.updatePage(view, before);
-    if (before?.words !== state.words || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
+    if (this.pages.some((v) => v.near && before?.words[v.page.id] !== state.words[v.page.id]) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
     if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
     // Marks of listening have no place where one writes; the walk shows them again in Listen.
     if (state.mode === 'write') for (const view of this.pages) view.now.hidden = true;
