@@ -2,14 +2,16 @@
  * Ink as InkML (W3C Recommendation, 20 September 2011), written and read.
  *
  * Written: one trace a stroke with the channels X and Y (1/100 mm), F (0..127) and T (ms since pen-down); a brush a pen; page,
- * stamp and wall clock as annotations. Values are written as differences from the point before, with the apostrophe prefix the
+ * stamp, wall clock, shape, fill and group as annotations. Values are written as differences from the point before, with the apostrophe prefix the
  * Recommendation gives for it (section 3.2.1).
  * Read: what is written here, and in general explicit, single-difference and second-difference values, `traceGroup`s and a
  * `traceFormat` with channels in any order. Other elements are passed over.
  */
 import { XMLParser } from 'fast-xml-parser';
 import { PRESSURE_MAX, type Points } from '../ink/points';
-import { makeStroke, pointsOf, type Pen, type Stroke } from '../ink/stroke';
+import { penKey, PEN_KINDS, type Pen } from '../ink/pen';
+import { makeStroke, pointsOf, type Stroke } from '../ink/stroke';
+import { extrasSchema, penSchema } from '../note/schema';
 
 const NAMESPACE = 'http://www.w3.org/2003/InkML';
 
@@ -20,7 +22,7 @@ export function writeInkml(strokes: readonly Stroke[]): string {
   const body: string[] = [];
   for (const s of strokes) {
     const { pen } = s;
-    const key = `${pen.kind} ${pen.color} ${pen.width}`;
+    const key = penKey(pen);
     let brush = pens.get(key);
     if (!brush) pens.set(key, (brush = { id: `pen${pens.size + 1}`, pen }));
     const { n, xy, p, t } = pointsOf(s);
@@ -35,11 +37,13 @@ export function writeInkml(strokes: readonly Stroke[]): string {
     }
     const notes = [`<annotation type="page">${escape(s.page)}</annotation>`, `<annotation type="wall">${s.wall}</annotation>`];
     if (s.stamp) notes.push(`<annotation type="take">${escape(s.stamp.take)}</annotation>`, `<annotation type="at">${s.stamp.at}</annotation>`);
+    const { shape, fill, group } = s;
+    if (shape || fill || group) notes.push(`<annotation type="extras">${escape(JSON.stringify({ shape, fill, group }))}</annotation>`);
     body.push(`<traceGroup>${notes.join('')}<trace xml:id="s${escape(s.id)}" brushRef="#${brush.id}">${points.join(',')}</trace></traceGroup>`);
   }
   const brushes = [...pens.values()].map(
     ({ id, pen }) =>
-      `<brush xml:id="${id}"><annotation type="kind">${pen.kind}</annotation><brushProperty name="width" value="${pen.width}" units="mm"/><brushProperty name="color" value="${pen.color}"/></brush>`,
+      `<brush xml:id="${id}"><annotation type="kind">${pen.kind}</annotation>${pen.line ? `<annotation type="line">${pen.line}</annotation>` : ''}${pen.angle === undefined ? '' : `<annotation type="angle">${pen.angle}</annotation>`}${pen.opacity === undefined ? '' : `<brushProperty name="transparency" value="${Math.round(255 * (1 - pen.opacity))}"/>`}<brushProperty name="width" value="${pen.width}" units="mm"/><brushProperty name="color" value="${pen.color}"/></brush>`,
   );
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
@@ -117,13 +121,19 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
   const pens = new Map<string, Pen>();
   for (const b of [...list(definitions.brush), ...list(ink.brush)]) {
     const get = (n: string) => list(b.brushProperty).find((p) => p['@name'] === n)?.['@value'];
-    const kind = list(b.annotation).find((a) => a['@type'] === 'kind')?.['#text'];
+    const note = (type: string) => list(b.annotation).find((a) => a['@type'] === type)?.['#text'];
+    const kind = note('kind');
+    // Section 4.2.2 names the property and leaves its scale open; written as 0 (full ink) to 255.
+    const transparency = Number(get('transparency') ?? 0);
+    const look = penSchema.pick({ line: true, angle: true }).safeParse({ line: note('line'), ...(note('angle') === undefined ? {} : { angle: Number(note('angle')) }) });
     const width = Number(get('width'));
     const color = String(get('color') ?? '');
     pens.set(`#${String(b['@xml:id'])}`, {
-      kind: kind === 'fountain' || kind === 'felt' ? kind : 'ball',
+      kind: PEN_KINDS.find((k) => k === kind) ?? 'ball',
       width: width > 0 ? width : fallback.pen.width,
       color: /^#[0-9a-f]{6}$/i.test(color) ? color : fallback.pen.color,
+      ...(transparency > 0 && transparency <= 255 ? { opacity: Math.round(100 * (1 - transparency / 255)) / 100 } : {}),
+      ...(look.success ? look.data : {}),
     });
   }
 
@@ -145,6 +155,7 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
       const id = typeof t === 'string' ? '' : String(t['@xml:id'] ?? '').replace(/^s/, '');
       const at = Number(notes.at);
       const wall = Number(notes.wall ?? NaN);
+      const extras = extrasOf(notes.extras);
       strokes.push(
         makeStroke(points, {
           id: id || fallback.id(),
@@ -152,6 +163,7 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
           pen: pens.get(typeof t === 'string' ? '' : String(t['@brushRef'] ?? '')) ?? fallback.pen,
           stamp: notes.take && at >= 0 ? { take: notes.take, at } : null,
           wall: Number.isFinite(wall) ? wall : fallback.wall,
+          ...extras,
         }),
       );
     }
@@ -159,4 +171,15 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
   };
   walk(ink, {});
   return strokes;
+}
+
+/** Shape, fill and group of a stroke; what cannot be read costs the stroke its shape, not its ink. */
+function extrasOf(text: string | undefined): Pick<Stroke, 'shape' | 'fill' | 'group'> {
+  if (!text) return {};
+  try {
+    const parsed = extrasSchema.safeParse(JSON.parse(text));
+    return parsed.success ? parsed.data : {};
+  } catch {
+    return {};
+  }
 }

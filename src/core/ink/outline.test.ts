@@ -91,7 +91,7 @@ test('what is drawn while the pen moves is what stays: samples only ever grow at
   const sampler = new Sampler(felt);
   let before: number[] = [];
   for (let i = 0; i < points.n; i++) {
-    sampler.add(points.xy[2 * i] / 100, points.xy[2 * i + 1] / 100, 0.5);
+    sampler.add(points.xy[2 * i] / 100, points.xy[2 * i + 1] / 100, 0.5, points.t[i]);
     const now = [...sampler.samples(false)];
     expect(now.slice(0, before.length)).toEqual(before);
     before = now;

@@ -1,15 +1,9 @@
 import type { Stamp } from '../time/timeline';
+import type { Pen } from './pen';
 import { packPoints, unpackPoints, type Points } from './points';
+import type { Shape } from './shapes/shape';
 
-export type PenKind = 'ball' | 'fountain' | 'felt';
-
-export interface Pen {
-  readonly kind: PenKind;
-  /** CSS colour, `#rrggbb`. */
-  readonly color: string;
-  /** Line width at middle pressure, mm. */
-  readonly width: number;
-}
+export type { Pen, PenKind } from './pen';
 
 /** Left, top, right, bottom in mm. */
 export type Box = readonly [number, number, number, number];
@@ -28,6 +22,12 @@ export interface Stroke {
   readonly wall: number;
   /** Pen-down to pen-up, ms. */
   readonly ms: number;
+  /** The clean shape that the points run along, where the hand held still at the end. */
+  readonly shape?: Shape;
+  /** Colour of the area inside, `#rrggbb`. */
+  readonly fill?: string;
+  /** Strokes with the same group are selected together. */
+  readonly group?: string;
 }
 
 const cache = new WeakMap<Uint8Array, Points>();
@@ -55,9 +55,32 @@ export function makeStroke(points: Points, rest: Omit<Stroke, 'pts' | 'box' | 'm
   return Object.freeze({ ...rest, pts: packPoints(points), box: boxOf(points), ms: points.n ? points.t[points.n - 1] : 0 });
 }
 
+/** The same stroke with other points; everything else, its stamp above all, stays. */
+export const withPoints = (stroke: Stroke, points: Points, change: Partial<Pick<Stroke, 'id' | 'page' | 'shape' | 'group'>> = {}): Stroke => makeStroke(points, { ...bare(stroke), ...change });
+
+/** Stands in for a stroke while a tool is moving: looks like the final one but is packed only when the tool lets go. */
+export function draftStroke(stroke: Stroke, points: Points, id: string): Stroke {
+  const pts = new Uint8Array(0);
+  cache.set(pts, points);
+  const { shape: _, fill: __, ...rest } = bare(stroke);
+  return { ...rest, id, pts, box: boxOf(points), ms: points.n ? points.t[points.n - 1] : 0 };
+}
+
+function bare(stroke: Stroke): Omit<Stroke, 'pts' | 'box' | 'ms'> {
+  const { pts: _, box: __, ms: ___, ...rest } = stroke;
+  return rest;
+}
+
 export const unionBox = (a: Box, b: Box): Box => [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[2], b[2]), Math.max(a[3], b[3])];
 export const growBox = (b: Box, by: number): Box => [b[0] - by, b[1] - by, b[2] + by, b[3] + by];
 export const boxesMeet = (a: Box, b: Box): boolean => a[0] <= b[2] && b[0] <= a[2] && a[1] <= b[3] && b[1] <= a[3];
+export const boxAround = (strokes: readonly Stroke[]): Box | null => (strokes.length ? strokes.map((s) => s.box).reduce(unionBox) : null);
 
 /** Order on the page and in time: by wall clock, ties by id, so that two devices agree. */
 export const strokeOrder = (a: Stroke, b: Stroke): number => a.wall - b.wall || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
+
+/** Order of drawing: areas of colour and highlighter lie under the ink, whenever they were made. */
+const layer = (s: Stroke): number => (s.pen.kind === 'highlighter' ? 0 : s.fill && !s.shape ? 1 : 2);
+export const paintOrder = (a: Stroke, b: Stroke): number => layer(a) - layer(b) || strokeOrder(a, b);
+/** True for what says nothing by itself and is never a word: highlighter, clean shapes and areas of colour. */
+export const isDecoration = (s: Stroke): boolean => s.pen.kind === 'highlighter' || s.shape !== undefined || s.fill !== undefined;

@@ -6,7 +6,7 @@
  * written; undo the slant of each line; find where along the line there is air; decide which air separates words from how the
  * gaps of the page fall into narrow and wide, helped by how long the pen was away.
  */
-import { boxesMeet, growBox, pointsOf, unionBox, type Box, type Stroke } from './stroke';
+import { boxesMeet, growBox, isDecoration, pointsOf, unionBox, type Box, type Stroke } from './stroke';
 
 /** A stroke as plain points: mm on the page, and ms on any clock common to the strokes. */
 export interface PlainStroke {
@@ -41,8 +41,25 @@ export interface Grouping {
   readonly drawings: readonly Drawing[];
 }
 
-/** Groups the strokes of one page: strokes of a note, or plain points. A stroke without points is passed over. */
-export function groupWords(strokes: readonly (Stroke | PlainStroke)[]): Grouping {
+/** Groups the strokes of one page: strokes of a note, or plain points. Highlighter, and a stroke without points, are passed over; a clean shape is a drawing. */
+export function groupWords(all: readonly (Stroke | PlainStroke)[]): Grouping {
+  const shapes = all.filter((s): s is Stroke => 'pts' in s && isDecoration(s) && s.pen.kind !== 'highlighter');
+  const grouping = groupWritten(all.filter((s) => !('pts' in s && isDecoration(s))));
+  return shapes.length ? { ...grouping, drawings: withShapes(grouping.drawings, shapes) } : grouping;
+}
+
+/** Shapes join the drawings they touch and each other. */
+function withShapes(drawings: readonly Drawing[], shapes: readonly Stroke[]): Drawing[] {
+  let out: Drawing[] = [...drawings];
+  for (const s of shapes) {
+    const near = out.filter((d) => boxesMeet(growBox(d.box, 1), s.box));
+    const whole = { strokes: [...near.flatMap((d) => d.strokes), s.id], box: near.map((d) => d.box).reduce(unionBox, s.box) };
+    out = [...out.filter((d) => !near.includes(d)), whole];
+  }
+  return out;
+}
+
+function groupWritten(strokes: readonly (Stroke | PlainStroke)[]): Grouping {
   const single = strokes.filter((s) => 'pts' in s || s.points.length > 0).map(toItem).sort((a, b) => a.wall - b.wall || (a.ids[0] < b.ids[0] ? -1 : 1));
   if (!single.length) return { words: [], lines: [], drawings: [] };
   const items = joinTouching(single);

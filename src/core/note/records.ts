@@ -6,8 +6,9 @@
  * Pens, pages and takes are named once and pointed to by number; bounds and length of a stroke follow from its points.
  */
 import { z } from 'zod';
-import { headerSchema, penSchema, type NoteHeader } from './schema';
-import { boxOf, pointsOf, type Pen, type Stroke } from '../ink/stroke';
+import { extrasSchema, headerSchema, penSchema, type NoteHeader } from './schema';
+import { penKey, type Pen } from '../ink/pen';
+import { boxOf, pointsOf, type Stroke } from '../ink/stroke';
 import { binaryOf, textOf } from './binaryText';
 
 const index = z.number().int().min(0);
@@ -20,10 +21,15 @@ const chunkHead = z.object({
   takes: z.array(z.string().min(1)),
   strokes: z.array(z.unknown()),
 });
-/** Id, page, pen, wall clock, bytes of points; then take and take time in ms where it has a stamp. */
+const id = z.string().min(1).max(64);
+const at = z.number().min(0);
+const size = z.number().int().min(1);
+/** Id, page, pen, wall clock, bytes of points; then take and take time in ms where it has a stamp; then shape, fill and group where it has any. */
 const storedStroke = z.union([
-  z.tuple([z.string().min(1).max(64), index, index, z.number(), z.number().int().min(1)]),
-  z.tuple([z.string().min(1).max(64), index, index, z.number(), z.number().int().min(1), index, z.number().min(0)]),
+  z.tuple([id, index, index, z.number(), size]),
+  z.tuple([id, index, index, z.number(), size, extrasSchema]),
+  z.tuple([id, index, index, z.number(), size, index, at]),
+  z.tuple([id, index, index, z.number(), size, index, at, extrasSchema]),
 ]);
 const SIZE = 4;
 
@@ -44,9 +50,10 @@ export function writeChunk(strokes: Iterable<Stroke>): string {
   const [pages, pens, takes] = [new Names<string>(), new Names<Pen>(), new Names<string>()];
   const list = [...strokes];
   const wall = list[0]?.wall ?? 0;
-  const rows = list.map(({ id, page, pen, stamp, wall: made, pts }) => {
-    const row: (string | number)[] = [id, pages.at(page, page), pens.at(`${pen.kind} ${pen.color} ${pen.width}`, pen), made - wall, pts.length];
+  const rows = list.map(({ id, page, pen, stamp, wall: made, pts, shape, fill, group }) => {
+    const row: unknown[] = [id, pages.at(page, page), pens.at(penKey(pen), pen), made - wall, pts.length];
     if (stamp) row.push(takes.at(stamp.take, stamp.take), stamp.at);
+    if (shape || fill || group) row.push({ shape, fill, group });
     return row;
   });
   const head = { v: 1, wall, pages: pages.list, pens: pens.list, takes: takes.list, strokes: rows };
@@ -83,14 +90,18 @@ export function readChunk(text: string): { strokes: Stroke[]; lost: number } {
       lost++;
       continue;
     }
-    const [id, page, pen, since, , take, at] = parsed.data;
+    const [id, page, pen, since, , ...rest] = parsed.data;
+    const take = typeof rest[0] === 'number' ? rest[0] : undefined;
+    const at = typeof rest[1] === 'number' ? rest[1] : undefined;
+    const last = rest[rest.length - 1];
+    const extras = typeof last === 'object' ? last : {};
     const pts = binaryOf(text.slice(from, pos));
     try {
       const points = pointsOf({ pts });
       const known = pages[page] !== undefined && pens[pen] !== undefined && (take === undefined || takes[take] !== undefined);
       if (pts.length !== size || points.n === 0 || !known) throw new RangeError('The stroke is not whole.');
       const stamp = take === undefined || at === undefined ? null : { take: takes[take], at };
-      strokes.push(Object.freeze({ id, page: pages[page], pen: pens[pen], stamp, wall: wall + since, pts, box: boxOf(points), ms: points.t[points.n - 1] }));
+      strokes.push(Object.freeze({ id, page: pages[page], pen: pens[pen], stamp, wall: wall + since, pts, box: boxOf(points), ms: points.t[points.n - 1], ...extras }));
     } catch (e) {
       if (!(e instanceof RangeError)) throw e;
       lost++;

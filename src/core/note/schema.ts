@@ -1,14 +1,41 @@
 /** What a note is, and the Zod schemas that every record read from outside must pass. */
 import { z } from 'zod';
+import { PEN_KINDS } from '../ink/pen';
+import { SHAPE_NAMES } from '../ink/shapes/shape';
 
 const id = z.string().min(1).max(64);
 const ms = z.number().finite().min(0);
 
+const color = z.string().regex(/^#[0-9a-f]{6}$/i);
+const unit = z.number().min(0).max(1);
+
 export const penSchema = z.object({
-  kind: z.enum(['ball', 'fountain', 'felt']),
-  color: z.string().regex(/^#[0-9a-f]{6}$/i),
+  kind: z.enum(PEN_KINDS),
+  color,
   width: z.number().min(0.05).max(50),
+  opacity: unit.optional(),
+  line: z.enum(['dashed', 'dotted']).optional(),
+  angle: z.number().min(-360).max(360).optional(),
 });
+
+export const penSettingSchema = penSchema.extend({
+  id,
+  name: z.string().max(40),
+  response: z.number().min(-1).max(1),
+  steadiness: unit,
+  straight: z.boolean(),
+});
+
+const place = z.tuple([z.number(), z.number()]);
+const anchor = z.object({ to: id, u: unit });
+/** How many places of a shape are given, by its name; polygons have three and more. */
+const CORNERS: Partial<Record<(typeof SHAPE_NAMES)[number], number>> = { line: 2, arrow: 2, curve: 4, circle: 3, ellipse: 3, square: 4, rectangle: 4, diamond: 4, triangle: 3 };
+export const shapeSchema = z
+  .object({ name: z.enum(SHAPE_NAMES), at: z.array(place).min(2).max(64), heads: z.enum(['start', 'end', 'both']).optional(), from: anchor.optional(), to: anchor.optional() })
+  .refine((s) => s.at.length === CORNERS[s.name] || (s.name === 'polygon' && s.at.length >= 3), 'a shape with the wrong number of corners');
+
+/** What only some strokes have. */
+export const extrasSchema = z.object({ shape: shapeSchema.optional(), fill: color.optional(), group: id.optional() });
 
 export const paperSchema = z.object({
   kind: z.literal('ruled'),

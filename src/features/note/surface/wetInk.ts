@@ -68,7 +68,7 @@ export class WetInk {
 
   /** mm on the page, pressure 0..1, event time in ms. */
   add(x: number, y: number, pressure: number, time: number): void {
-    if (this.points.add(x, y, pressure, time - this.started)) this.sampler?.add(x, y, pressure);
+    if (this.points.add(x, y, pressure, time - this.started)) this.sampler?.add(x, y, pressure, time - this.started);
   }
 
   show(foretold: readonly { x: number; y: number }[]): void {

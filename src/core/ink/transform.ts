@@ -1,0 +1,49 @@
+/** Moving, scaling and turning ink. Points change their place and nothing else: number, pressure, times and stamp stay. */
+import type { Points } from './points';
+import { mapShape } from './shapes/shape';
+import { pointsOf, withPoints, type Box, type Stroke } from './stroke';
+
+/** x' = a x + c y + e, y' = b x + d y + f; mm. */
+export interface Affine {
+  readonly a: number;
+  readonly b: number;
+  readonly c: number;
+  readonly d: number;
+  readonly e: number;
+  readonly f: number;
+}
+
+export const move = (dx: number, dy: number): Affine => ({ a: 1, b: 0, c: 0, d: 1, e: dx, f: dy });
+
+/** Scales by sx, sy and turns by `angle` (radians, clockwise on the page), both around x, y. */
+export function around(x: number, y: number, sx: number, sy: number, angle: number): Affine {
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  const [a, b, cc, d] = [c * sx, s * sx, -s * sy, c * sy];
+  return { a, b, c: cc, d, e: x - a * x - cc * y, f: y - b * x - d * y };
+}
+
+export const apply = (m: Affine, x: number, y: number): [number, number] => [m.a * x + m.c * y + m.e, m.b * x + m.d * y + m.f];
+
+export const mapPoints = (points: Points, m: Affine): Points => placed(points, (x, y) => apply(m, x, y));
+
+/** The same points elsewhere; `to` takes and gives mm. */
+export function placed(points: Points, to: (x: number, y: number, i: number) => readonly [number, number]): Points {
+  const xy = new Int32Array(2 * points.n);
+  for (let i = 0; i < points.n; i++) {
+    const [x, y] = to(points.xy[2 * i] / 100, points.xy[2 * i + 1] / 100, i);
+    xy[2 * i] = Math.round(x * 100);
+    xy[2 * i + 1] = Math.round(y * 100);
+  }
+  return { ...points, xy };
+}
+
+export function mapStroke(stroke: Stroke, m: Affine, change: { page?: string } = {}): Stroke {
+  const { shape } = stroke;
+  return withPoints(stroke, mapPoints(pointsOf(stroke), m), { ...change, ...(shape ? { shape: mapShape(shape, (x, y) => apply(m, x, y)) } : {}) });
+}
+
+/** How far a box may be moved by dx, dy without leaving a page of w x h mm; as much as is possible. */
+export function keptOnPage(box: Box, dx: number, dy: number, w: number, h: number): [number, number] {
+  const clamp = (v: number, lo: number, hi: number) => (lo > hi ? 0 : Math.min(hi, Math.max(lo, v)));
+  return [clamp(dx, -box[0], w - box[2]), clamp(dy, -box[1], h - box[3])];
+}
