@@ -5,7 +5,8 @@
  */
 import { createRequire } from 'node:module';
 import { PointBuffer } from '../src/core/ink/points';
-import { makeStroke, type Pen, type Stroke } from '../src/core/ink/stroke';
+import type { Pen } from '../src/core/ink/pen';
+import { makeStroke, type Stroke } from '../src/core/ink/stroke';
 
 interface SvgGlyph {
   readonly width: number;

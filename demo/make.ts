@@ -9,7 +9,8 @@ import path from 'node:path';
 import { writeBundle } from '../src/core/formats/bundle';
 import { applyEdit } from '../src/core/note/edit';
 import { newPage, type NoteHeader } from '../src/core/note/schema';
-import type { Pen, Stroke } from '../src/core/ink/stroke';
+import type { Pen } from '../src/core/ink/pen';
+import type { Stroke } from '../src/core/ink/stroke';
 import { Hand, seeded, type Style } from './hand';
 import { NOTES, type DemoNote, type Voice } from './scenario';
 

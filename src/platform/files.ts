@@ -8,3 +8,8 @@ export function saveFile(name: string, bytes: Uint8Array, type: string): void {
   // The download has its own hold on the data once the click is over.
   setTimeout(() => URL.revokeObjectURL(url), 60_000);
 }
+
+/** Puts a file onto the clipboard. It may still be in the making: the browser takes the promise while the touch counts. @throws what the browser says when it does not take it. */
+export async function copyFile(file: Promise<Blob>, type: string): Promise<void> {
+  await navigator.clipboard.write([new ClipboardItem({ [type]: file })]);
+}

@@ -1,10 +1,12 @@
 /**
  * Who may do what on the page: pen, mouse and fingers, sorted by the rules that keep a resting hand harmless.
  *
- * - A pen or the mouse's main button draws. A pen's eraser end erases.
- * - Once a pen has been seen, fingers only move the page; before that a single finger draws as well, and a second finger
+ * - A pen or the mouse's main button draws. A pen's eraser end, or its side button while held, erases.
+ * - Where only the pen writes, fingers only move the page; elsewhere a single finger draws as well, and a second finger
  *   coming down takes the stroke back and moves the page.
+ * - Two or three fingers that touch and lift without moving are a sign of their own.
  * - While the pen is down or has just been, and for contacts as broad as a palm, touches do nothing.
+ * - What is marked `data-hold` takes its contacts itself.
  */
 
 export interface Contact {
@@ -19,7 +21,7 @@ export interface Contact {
 export interface PointerRules {
   /** Drawing is on (Write); otherwise every contact taps or moves the page. */
   readonly draws: boolean;
-  readonly penSeen: boolean;
+  readonly onlyPen: boolean;
 }
 
 export interface PointerHandlers {
@@ -31,6 +33,8 @@ export interface PointerHandlers {
   /** The stroke was no stroke (a second finger came, the system took the pointer). */
   cancel(): void;
   tap(at: Contact): void;
+  /** Two or three fingers touched and lifted. */
+  fingersTapped(count: number): void;
   pan(dx: number, dy: number): void;
   /** `by` is the factor since the last call, around a point of the view. */
   pinch(by: number, x: number, y: number): void;
@@ -45,7 +49,9 @@ const HAND_MS = 500;
 const PALM_PX = 48;
 const TAP_PX = 9;
 const TAP_MS = 600;
-const ERASER_BUTTON = 32;
+/** Bits of `buttons` (Pointer Events, section 4.1.3): the eraser end, and the side button. */
+const ERASES = 32 | 2;
+const FINGERS_TAP_MS = 350;
 
 export function attachPointer(target: HTMLElement, h: PointerHandlers): () => void {
   let drawing: number | null = null;
@@ -55,6 +61,8 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
   const fingers = new Map<number, { x: number; y: number; x0: number; y0: number; t0: number; moved: boolean }>();
   let velocity = { vx: 0, vy: 0, t: 0 };
   let tapAllowed = true;
+  /** Fingers that came down together since the glass was last free. */
+  let together = { count: 0, t0: 0, still: true };
 
   const contact = (e: PointerEvent): Contact => {
     const box = target.getBoundingClientRect();
@@ -67,16 +75,17 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
   };
 
   const down = (e: PointerEvent) => {
-    if ((e.target as Element).closest('button')) return;
-    const { draws, penSeen } = h.rules();
+    if ((e.target as Element).closest('button, [data-hold]')) return;
+    const { draws, onlyPen } = h.rules();
     const pen = e.pointerType === 'pen';
     const touch = e.pointerType === 'touch';
-    if (pen && !penSeen) h.penSeen();
+    if (pen) h.penSeen();
     if (touch) {
       if (e.timeStamp < penUntil || (drawing !== null && !drawingTouch)) return;
-      if (penSeen && Math.max(e.width, e.height) > PALM_PX) return;
+      if (Math.max(e.width, e.height) > PALM_PX) return;
+      together = fingers.size === 0 ? { count: 1, t0: e.timeStamp, still: true } : { ...together, count: together.count + 1 };
     } else if (!pen && e.button !== 0) return;
-    if (draws && (!touch || (!penSeen && fingers.size === 0 && drawing === null))) {
+    if (draws && (!touch || (!onlyPen && fingers.size === 0 && drawing === null))) {
       if (drawing !== null) return;
       // A hand that lay on the glass before the pen came is not moving the page.
       if (pen) fingers.clear();
@@ -84,9 +93,9 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
       drawing = e.pointerId;
       drawingTouch = touch;
       drawnPx = 0;
-      if (touch) fingers.set(e.pointerId, { ...start(e), moved: true });
+      if (touch) fingers.set(e.pointerId, start(e));
       target.setPointerCapture(e.pointerId);
-      h.begin(contact(e), pen && (e.buttons & ERASER_BUTTON) !== 0);
+      h.begin(contact(e), pen && (e.buttons & ERASES) !== 0);
       return;
     }
     if (touch && drawing !== null) {
@@ -113,6 +122,7 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
       const foretold = e.pointerType === 'pen' ? (e.getPredictedEvents?.() ?? []).map(contact) : [];
       drawnPx += Math.hypot(e.movementX, e.movementY);
       if (e.pointerType === 'pen') penUntil = Infinity;
+      if (drawnPx > TAP_PX) together.still = false;
       h.move(points, foretold);
       return;
     }
@@ -124,13 +134,14 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
     if (!finger.moved && Math.hypot(finger.x - finger.x0, finger.y - finger.y0) < TAP_PX) return;
     if (!finger.moved) {
       finger.moved = true;
+      together.still = false;
       tapAllowed = false;
     }
     const n = fingers.size;
     h.pan(dx / n, dy / n);
     const dt = Math.max(1, e.timeStamp - velocity.t);
     velocity = { vx: 0.6 * velocity.vx + (0.4 * dx) / n / dt, vy: 0.6 * velocity.vy + (0.4 * dy) / n / dt, t: e.timeStamp };
-    if (n === 2) {
+    if (n === 2 && !together.still) {
       const [a, b] = [...fingers.values()];
       const was = Math.hypot(before[0].x - before[1].x, before[0].y - before[1].y);
       const is = Math.hypot(a.x - b.x, a.y - b.y);
@@ -150,6 +161,11 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
     const finger = fingers.get(e.pointerId);
     if (!finger) return;
     fingers.delete(e.pointerId);
+    if (e.pointerType === 'touch' && fingers.size === 0 && together.count > 1) {
+      if (together.still && e.timeStamp - together.t0 < FINGERS_TAP_MS) h.fingersTapped(together.count);
+      else if (finger.moved && e.timeStamp - velocity.t < 60) h.fling(velocity.vx, velocity.vy);
+      return;
+    }
     if (tapAllowed && !finger.moved && fingers.size === 0 && e.timeStamp - finger.t0 < TAP_MS) h.tap(contact(e));
     else if (fingers.size === 0 && finger.moved && e.timeStamp - velocity.t < 60) h.fling(velocity.vx, velocity.vy);
   };

@@ -14,6 +14,9 @@ export const keys = {
   inkPrefix: (note: string) => `ink/${note}/`,
   aside: (key: string) => `aside/${key}`,
   settings: 'settings',
+  historyPrefix: (note: string) => `history/${note}/`,
+  historyOrder: (note: string) => `history/${note}/order`,
+  historyStep: (note: string, step: string) => `history/${note}/${step}`,
   piece: (take: string, piece: number) => `${take}/${String(piece).padStart(6, '0')}`,
   piecePrefix: (take: string) => `${take}/`,
 };

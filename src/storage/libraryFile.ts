@@ -34,9 +34,10 @@ export async function finishBrokenTakes(header: NoteHeader): Promise<NoteHeader 
   return next;
 }
 
-export async function deleteNote(header: NoteHeader): Promise<void> {
-  const prefix = keys.inkPrefix(header.id);
-  const gone = (await notesDb().getAllKeys()).filter((k) => k.startsWith(prefix));
+/** `shared`: takes whose sound other notes need. */
+export async function deleteNote(header: NoteHeader, shared: ReadonlySet<string> = new Set()): Promise<void> {
+  const mine = [keys.inkPrefix(header.id), keys.historyPrefix(header.id)];
+  const gone = (await notesDb().getAllKeys()).filter((k) => mine.some((p) => k.startsWith(p)));
   await notesDb().removeMany([keys.note(header.id), ...gone]);
-  await removeSound(header.takes.map((t) => t.id));
+  await removeSound(header.takes.map((t) => t.id).filter((id) => !shared.has(id)));
 }

@@ -188,8 +188,8 @@ export class NoteFile {
       const text = found.get(key);
       if (key === keys.note(id)) {
         if (text === undefined) continue;
-        const { title, pages, takes, timeline, changed } = readHeader(text);
-        header = { title, pages, takes, timeline, changed };
+        const { title, pages, takes, timeline, changed, links } = readHeader(text);
+        header = { title, pages, takes, timeline, changed, links };
         continue;
       }
       const chunk = Number(key.slice(keys.inkPrefix(id).length));

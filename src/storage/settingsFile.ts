@@ -1,20 +1,69 @@
 import { z } from 'zod';
+import type { PenSetting } from '../core/ink/pen';
+import { penSettingSchema } from '../core/note/schema';
 import { keys, notesDb } from './databases';
+
+const pen = (id: string, kind: PenSetting['kind'], color: string, width: number, more: Partial<PenSetting> = {}): PenSetting => ({
+  id, kind, color, width, name: '', response: 0, steadiness: 0, straight: false, ...more,
+});
+
+/** The pens a new writer finds in the cup. */
+export const FIRST_CUP: readonly PenSetting[] = [
+  pen('first-navy', 'ball', '#16324f', 0.4),
+  pen('first-green', 'fountain', '#14665b', 0.5),
+  pen('first-red', 'felt', '#b5382a', 0.5),
+  pen('first-pencil', 'pencil', '#4a4a4a', 0.5),
+  pen('first-light', 'highlighter', '#f2c94c', 5, { opacity: 0.45, straight: true }),
+];
+
+/** Sizes of the eraser, mm across. */
+export const ERASER_SIZES = [2, 5, 12] as const;
 
 export const settingsSchema = z.object({
   /** Seconds before the stamp at which playing starts. */
   leadIn: z.number().min(0).max(10).default(2),
   speed: z.number().min(0.5).max(3).default(1),
   theme: z.enum(['system', 'light', 'dark']).default('system'),
+  /** The writer's pens, in the writer's order. */
+  cup: z.array(penSettingSchema).min(1).max(40).default([...FIRST_CUP]),
   /** Index of the pen in hand. */
   pen: z.number().int().min(0).default(0),
-  /** Once a pen has been seen on this device, fingers only move the page. */
+  eraser: z
+    .object({
+      by: z.enum(['stroke', 'area']).default('stroke'),
+      /** mm across. */
+      size: z.number().min(0.5).max(50).default(5),
+      onlyHighlighter: z.boolean().default(false),
+      /** After erasing the last pen comes back by itself. */
+      penReturns: z.boolean().default(true),
+    })
+    .default({ by: 'stroke', size: 5, onlyHighlighter: false, penReturns: true }),
+  /** A dense to-and-fro over a word deletes it. */
+  scratchOut: z.boolean().default(false),
+  /** Holding still at the end of a stroke makes a clean shape of it. */
+  holdShapes: z.boolean().default(true),
+  /** Shapes set themselves level, upright and at 45 degrees. */
+  snap: z.boolean().default(true),
+  /** Two fingers undo, three redo. */
+  fingerUndo: z.boolean().default(true),
+  /** Who writes: the pen alone once one has been seen, the pen alone, or the pen and fingers. */
+  writes: z.enum(['auto', 'pen', 'any']).default('auto'),
   penSeen: z.boolean().default(false),
+  /** Height of the hand rest, px; 0 for none. */
+  handRest: z.number().min(0).max(600).default(0),
+  leftHanded: z.boolean().default(false),
+  zoomLocked: z.boolean().default(false),
+  strip: z
+    .object({ lines: z.number().min(0.8).max(3), left: z.number().min(0).max(150), right: z.number().min(0).max(150), rightToLeft: z.boolean() })
+    .default({ lines: 1.25, left: 14, right: 10, rightToLeft: false }),
   /** Demo notes were brought in or taken away by hand, so they are not brought in again by themselves. */
   demoSettled: z.boolean().default(false),
 });
 export type Settings = z.infer<typeof settingsSchema>;
 export const DEFAULT_SETTINGS: Settings = settingsSchema.parse({});
+
+/** Whether fingers leave the page unwritten. */
+export const onlyPenWrites = ({ writes, penSeen }: Pick<Settings, 'writes' | 'penSeen'>): boolean => writes === 'pen' || (writes === 'auto' && penSeen);
 
 export async function readSettings(): Promise<Settings> {
   const text = await notesDb().getItem(keys.settings);
@@ -26,7 +75,11 @@ export async function readSettings(): Promise<Settings> {
     // Falls through to the defaults: settings can be made again, unlike notes.
   }
   const parsed = settingsSchema.safeParse(json);
-  return parsed.success ? parsed.data : DEFAULT_SETTINGS;
+  if (parsed.success) return parsed.data;
+  // One setting that cannot be read does not cost the others, the pens above all.
+  if (typeof json !== 'object' || json === null) return DEFAULT_SETTINGS;
+  const good = Object.entries(json).filter(([k, v]) => k in settingsSchema.shape && settingsSchema.shape[k as keyof Settings].safeParse(v).success);
+  return settingsSchema.parse(Object.fromEntries(good));
 }
 
 export const writeSettings = (settings: Settings): Promise<void> => notesDb().setItem(keys.settings, JSON.stringify(settings));

@@ -59,7 +59,7 @@ export const noteSlice = createSlice({
   initialState: initialState as NoteState,
   reducers: {
     opening: (_, a: PayloadAction<string>) => ({ ...initialState, id: a.payload, status: 'opening' as const }),
-    opened: (state, a: PayloadAction<{ note: Note; following: boolean; mode: Mode }>) => ({
+    opened: (state, a: PayloadAction<{ note: Note; following: boolean; mode: Mode; undo?: readonly Edit[]; redo?: readonly Edit[] }>) => ({
       ...initialState,
       id: state.id,
       status: 'open' as const,

@@ -1,5 +1,6 @@
 /** The middleware that saves: every change of the open note goes to its file, every change of the settings to theirs. */
 import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
+import type { HistoryFile } from '../storage/historyFile';
 import type { NoteFile } from '../storage/noteFile';
 import { writeSettings } from '../storage/settingsFile';
 import { noteSlice, type NoteState } from './noteSlice';
@@ -8,6 +9,20 @@ import type { Settings } from '../storage/settingsFile';
 
 /** The file of the open note; the session sets it. */
 export const openFile: { current: NoteFile | null } = { current: null };
+
+/** What can be taken back in the open note; the session sets it. */
+export const openHistory: { current: HistoryFile | null } = { current: null };
+/** How long a change waits before the history is written, ms: after the note itself. */
+const HISTORY_WAIT_MS = 900;
+let historyTimer: ReturnType<typeof setTimeout> | null = null;
+
+/** Writes the history now if it waits to be. */
+export async function flushHistory(state: NoteState): Promise<void> {
+  if (!historyTimer) return;
+  clearTimeout(historyTimer);
+  historyTimer = null;
+  if (state.note && !state.following) await openHistory.current?.write(state, state.note);
+}
 
 export const saving = createListenerMiddleware();
 
@@ -19,6 +34,12 @@ saving.startListening({
     const { note } = api.getState() as { note: NoteState };
     if (!note.note || !note.last) return;
     openFile.current?.record(note.last, note.note);
+    if (!historyTimer) {
+      historyTimer = setTimeout(() => {
+        // Without room the note comes first: its own failure is told, a lost history costs steps back after a reload.
+        flushHistory((api.getState() as { note: NoteState }).note).catch(() => undefined);
+      }, HISTORY_WAIT_MS);
+    }
     if (note.last.header) api.dispatch(librarySlice.actions.upserted(note.note.header));
   },
 });

@@ -24,8 +24,9 @@ import { NoteFile } from '../storage/noteFile';
 import { readSettings } from '../storage/settingsFile';
 import { readPieces, SoundFile, storedLength, storedPieces } from '../storage/soundFile';
 import { noteSlice, type Mode } from './noteSlice';
-import { openFile } from './saving';
-import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice, type Message } from './slices';
+import { HistoryFile } from '../storage/historyFile';
+import { flushHistory, openFile, openHistory } from './saving';
+import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice, toolsSlice, type Message } from './slices';
 import type { Dispatch, RootState } from './store';
 
 export type Thunk<R = void> = (dispatch: Dispatch, getState: () => RootState) => R;
@@ -39,10 +40,10 @@ let sound: SoundFile | null = null;
 let letSleep: (() => void) | null = null;
 let player: Player | null = null;
 
-const say =
-  (key: string, tone: Message['tone'], text: string, action?: Message['action']): Thunk =>
+export const say =
+  (key: string, tone: Message['tone'], text: string, action?: Message['action'], note?: string): Thunk =>
   (dispatch) => {
-    dispatch(messagesSlice.actions.said({ key, tone, text, ...(action ? { action } : {}) }));
+    dispatch(messagesSlice.actions.said({ key, tone, text, ...(action ? { action } : {}), ...(note ? { note } : {}) }));
   };
 
 export const reasonOf = (e: unknown): string => (e instanceof Error ? e.message : String(e));
@@ -122,7 +123,9 @@ export const deleteNotes =
       }
       if (getState().note.id === id) await dispatch(closeNote());
       try {
-        await deleteFromDisk(header);
+        // Sound that other notes play too stays.
+        const shared = new Set(getState().library.headers.flatMap((h) => (h.id === id ? [] : h.takes.map((t) => t.id))));
+        await deleteFromDisk(header, shared);
         dispatch(librarySlice.actions.removed([id]));
       } catch (e) {
         dispatch(say('delete', 'problem', `“${header.title}” could not be deleted (${reason(e)}). Try again.`));
@@ -160,11 +163,15 @@ const openNow =
       const { note, file, problems } = await NoteFile.open(id);
       attach(file, dispatch);
       const listen = note.header.timeline.length > 0 && countStrokes(note.ink) > 0;
-      dispatch(noteSlice.actions.opened({ note, following: !lock, mode: listen ? 'listen' : 'write' }));
+      openHistory.current = lock ? new HistoryFile(id) : null;
+      const history = await openHistory.current?.read(note);
+      dispatch(toolsSlice.actions.cleared());
+      dispatch(noteSlice.actions.opened({ note, following: !lock, mode: listen ? 'listen' : 'write', ...history }));
       if (problems.length) dispatch(say('repair', 'problem', problems.join(' ')));
       if (lock) await dispatch(finishTakes());
       else dispatch(say('following', 'info', 'This note is being written in another tab. This tab shows what is written there and cannot change it.', 'write-here'));
       dispatch(loadPlayer());
+      if (toHear?.note === id) dispatch(hearWaiting());
     } catch (e) {
       held?.release();
       held = null;
@@ -215,6 +222,9 @@ export const closeNote =
       }
     }
     openFile.current = null;
+    // The session of the note ends here, and with it what can be taken back. Left-over records do no harm and go with the next one.
+    await openHistory.current?.clear().catch(() => undefined);
+    openHistory.current = null;
     held?.release();
     held = null;
     for (const key of ['repair', 'following', 'listen']) dispatch(messagesSlice.actions.dismissed(key));
@@ -270,6 +280,7 @@ export const writeHere =
       return;
     }
     held = { note: id, release: got.release };
+    openHistory.current = new HistoryFile(id);
     // The other tab has written everything before it let go; what came meanwhile is read afresh.
     const { note, file } = await NoteFile.open(id);
     attach(file, dispatch);
@@ -492,6 +503,21 @@ export const setSpeed =
     player?.setSpeed(speed);
   };
 
+/** What is to be heard as soon as the note that has its sound is open. */
+let toHear: { note: string; stamp: Stamp } | null = null;
+
+const hearWaiting = (): Thunk => (dispatch, getState) => {
+  const { note, settings } = getState();
+  const waiting = toHear;
+  toHear = null;
+  if (!waiting || waiting.note !== note.id || !note.note) return;
+  const from = playFrom(note.note.header.timeline, waiting.stamp, settings.leadIn * 1000);
+  if (from === null) return dispatch(say('listen', 'info', 'The sound of this moment is not on the timeline any more.'));
+  dispatch(setMode('listen'));
+  player?.seek(from);
+  dispatch(play());
+};
+
 /** Plays from a stroke's moment, lead-in first; says so when it has no sound. */
 export const playStroke =
   (stroke: Stroke): Thunk =>
@@ -502,6 +528,12 @@ export const playStroke =
     const from = stroke.stamp ? playFrom(timeline, stroke.stamp, settings.leadIn * 1000) : null;
     if (from === null) {
       dispatch(pausePlaying());
+      const link = note.note?.header.links?.find((l) => l.take === stroke.stamp?.take);
+      if (link && stroke.stamp) {
+        toHear = { note: link.note, stamp: stroke.stamp };
+        dispatch(say('listen', 'info', `This was written in “${link.title}”, where its sound is.`, 'hear-there', link.note));
+        return;
+      }
       const when = new Date(stroke.wall).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' });
       dispatch(say('listen', 'info', stroke.stamp ? 'The sound of this moment is not on the timeline.' : `This was written on ${when} while nothing was being recorded, so there is no sound to it.`));
       return;
@@ -549,7 +581,8 @@ export async function soundOfTake(take: string): Promise<Packet[]> {
 }
 
 /** Writes what waits, when the page is hidden or about to go. */
-export function flushAll(): void {
+export const flushAll = (): Thunk => (_, getState) => {
   openFile.current?.flush().catch(() => undefined);
+  flushHistory(getState().note).catch(() => undefined);
   sound?.flush().catch(() => undefined);
-}
+};

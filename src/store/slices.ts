@@ -1,7 +1,8 @@
 /** The small slices: the library, settings, messages, and what recording and playing are doing. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { MicrophoneState } from '../core/audio/level';
-import type { NoteHeader } from '../core/note/schema';
+import type { NoteHeader, Take } from '../core/note/schema';
+import type { Stroke } from '../core/ink/stroke';
 import { DEFAULT_SETTINGS, type Settings } from '../storage/settingsFile';
 
 export interface LibraryState {
@@ -40,7 +41,9 @@ export interface Message {
   readonly key: string;
   readonly tone: 'info' | 'problem';
   readonly text: string;
-  readonly action?: 'save-copy' | 'write-here';
+  /** For `hear-there`: the note that has the sound. */
+  readonly note?: string;
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo';
 }
 
 export const messagesSlice = createSlice({
@@ -79,5 +82,39 @@ export const playbackSlice = createSlice({
   initialState: { playing: false, waiting: false, lit: null } as PlaybackState,
   reducers: {
     set: (s, a: PayloadAction<Partial<PlaybackState>>) => ({ ...s, ...a.payload }),
+  },
+});
+
+export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan';
+
+/** What can stand above the deck: the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom. */
+export type SheetName = 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom';
+
+export interface ToolsState {
+  readonly tool: ToolName;
+  readonly ruler: boolean;
+  readonly strip: boolean;
+  /** What the sheet above the deck shows. */
+  readonly sheet: SheetName | 'none';
+  /** Ids of the strokes that are taken hold of, all on one page. */
+  readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
+  /** Strokes that were copied or cut, with the takes their stamps point to and where they come from. */
+  readonly clipboard: { readonly strokes: readonly Stroke[]; readonly note: string; readonly title: string; readonly takes: readonly Take[] } | null;
+  /** Colour that the fill tool sets. */
+  readonly fill: string;
+}
+
+export const toolsSlice = createSlice({
+  name: 'tools',
+  initialState: { tool: 'pen', ruler: false, strip: false, sheet: 'none', selection: null, clipboard: null, fill: '#f6e3a8' } as ToolsState,
+  reducers: {
+    set: (s, a: PayloadAction<Partial<Omit<ToolsState, 'clipboard'>>>) => ({ ...s, ...a.payload }),
+    /** Taking up another tool lets go of what was selected. */
+    taken: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
+    /** The strip takes the pen or the eraser; another tool would have nothing to do there. */
+    stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
+    copied: (s, a: PayloadAction<NonNullable<ToolsState['clipboard']>>) => ({ ...(s as ToolsState), clipboard: a.payload }),
+    /** Another note was opened: only the clipboard goes along. */
+    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, sheet: 'none', selection: null }),
   },
 });

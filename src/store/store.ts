@@ -2,7 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { noteSlice } from './noteSlice';
 import { saving } from './saving';
-import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice } from './slices';
+import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice, toolsSlice } from './slices';
 
 export const makeStore = () =>
   configureStore({
@@ -13,6 +13,7 @@ export const makeStore = () =>
       messages: messagesSlice.reducer,
       recording: recordingSlice.reducer,
       playback: playbackSlice.reducer,
+      tools: toolsSlice.reducer,
     },
     // Packed points are byte arrays, and a note has tens of thousands of strokes: the checks would take longer than the work.
     middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(saving.middleware),

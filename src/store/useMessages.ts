@@ -1,18 +1,23 @@
 import { saveCopy } from './copies';
-import { writeHere } from './session';
+import { undo, writeHere } from './session';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector } from './store';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo' };
 
-/** The messages that stand, with what their buttons do. */
-export function useMessages() {
+/** The messages that stand, with what their buttons do. `go` opens another note. */
+export function useMessages(go?: (note: string) => void) {
   const dispatch = useAppDispatch();
   const list = useAppSelector((s) => s.messages);
   return {
-    messages: list.map(({ action, ...m }) => ({ ...m, ...(action ? { action: WORDS[action] } : {}) })),
+    messages: list.map(({ action, ...m }) => ({ key: m.key, tone: m.tone, text: m.text, ...(action ? { action: WORDS[action] } : {}) })),
     onAction: (key: string) => {
-      const action = list.find((m) => m.key === key)?.action;
+      const { action, note } = list.find((m) => m.key === key) ?? {};
+      if (action === 'hear-there' && note) go?.(note);
+      if (action === 'undo') {
+        dispatch(undo());
+        dispatch(messagesSlice.actions.dismissed(key));
+      }
       if (action === 'save-copy') void dispatch(saveCopy());
       if (action === 'write-here') void dispatch(writeHere());
     },

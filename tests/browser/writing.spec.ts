@@ -102,7 +102,12 @@ test('two fingers zoom and leave no stroke behind', async () => {
   await pen.fingers('touchEnd', []);
   await expect.poll(async () => (await page.getByTestId('page-1').boundingBox())!.width).toBeGreaterThan(box.width * 1.5);
   expect(await strokesOnDisk(page)).toHaveLength(0);
-  await page.getByRole('button', { name: /^Zoom \d+ percent/ }).click();
+  // The figure is the share of true size, at 96 px to the inch (CSS Values and Units 4, section 5.2).
+  const shown = async () => Number((await page.getByTestId('zoom-value').textContent())!.replace(/\D/g, ''));
+  const width = (await page.getByTestId('page-1').boundingBox())!.width;
+  expect(Math.abs((await shown()) - (100 * width) / ((210 * 96) / 25.4))).toBeLessThan(1);
+  await button(page, 'Zoom').click();
+  await button(page, 'Fit width').click();
   await expect.poll(async () => Math.round((await page.getByTestId('page-1').boundingBox())!.width)).toBe(Math.round(box.width));
 });
 
@@ -143,7 +148,7 @@ test('in Listen the page is safe, ink without sound says so, and in Write nothin
 test('tools by keys: pens, eraser, undo, redo; a renamed note keeps its name', async () => {
   await begin();
   await page.keyboard.press('3');
-  await expect(button(page, 'Red felt pen, 0.7 mm')).toHaveAttribute('aria-pressed', 'true');
+  await expect(button(page, 'Red felt pen, 0.5 mm')).toHaveAttribute('aria-pressed', 'true');
   await write(page, pen, 0, 2, 0);
   const all = await strokes(2);
   expect(all.every(({ pen: { kind } }) => kind === 'felt')).toBe(true);

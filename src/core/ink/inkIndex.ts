@@ -42,6 +42,18 @@ export class InkIndex {
     }
   }
 
+  /** Other strokes (or none) in the place of one, while a tool is moving; `update` sets it right again. */
+  replace(id: string, by: readonly Stroke[]): void {
+    const had = this.entries.get(id);
+    if (had) this.tree.remove(had);
+    this.entries.delete(id);
+    for (const stroke of by) {
+      const entry = entryOf(stroke);
+      this.tree.insert(entry);
+      this.entries.set(stroke.id, entry);
+    }
+  }
+
   inBox(box: Box): Stroke[] {
     return this.tree.search({ minX: box[0], minY: box[1], maxX: box[2], maxY: box[3] }).map((e) => e.stroke);
   }

@@ -3,7 +3,7 @@ import { getStroke } from 'perfect-freehand';
 import { segmentDistance } from './inkIndex';
 import { Sampler, sampleStroke, traceOutline, type PathSink } from './outline';
 import { PointBuffer } from './points';
-import type { Pen } from './stroke';
+import type { Pen } from './pen';
 
 const felt: Pen = { kind: 'felt', color: '#000000', width: 1 };
 

@@ -8,8 +8,6 @@
 import { NIB_ANGLE, NIB_EDGE, radiusAt, taperOf, type Pen } from './pen';
 import { PRESSURE_MAX, type Points } from './points';
 
-export { radiusAt } from './pen';
-
 /** Triples x, y, radius in mm. */
 export type Samples = Float32Array;
 

@@ -3,8 +3,6 @@ import type { Pen } from './pen';
 import { packPoints, unpackPoints, type Points } from './points';
 import type { Shape } from './shapes/shape';
 
-export type { Pen, PenKind } from './pen';
-
 /** Left, top, right, bottom in mm. */
 export type Box = readonly [number, number, number, number];
 
@@ -80,7 +78,7 @@ export const boxAround = (strokes: readonly Stroke[]): Box | null => (strokes.le
 export const strokeOrder = (a: Stroke, b: Stroke): number => a.wall - b.wall || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
 
 /** Order of drawing: areas of colour and highlighter lie under the ink, whenever they were made. */
-const layer = (s: Stroke): number => (s.pen.kind === 'highlighter' ? 0 : s.fill && !s.shape ? 1 : 2);
+const layer = ({ pen, fill, shape }: Stroke): number => (pen.kind === 'highlighter' ? 0 : fill && !shape ? 1 : 2);
 export const paintOrder = (a: Stroke, b: Stroke): number => layer(a) - layer(b) || strokeOrder(a, b);
 /** True for what says nothing by itself and is never a word: highlighter, clean shapes and areas of colour. */
-export const isDecoration = (s: Stroke): boolean => s.pen.kind === 'highlighter' || s.shape !== undefined || s.fill !== undefined;
+export const isDecoration = ({ pen, shape, fill }: Stroke): boolean => pen.kind === 'highlighter' || shape !== undefined || fill !== undefined;

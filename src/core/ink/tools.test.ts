@@ -217,15 +217,15 @@ describe('writing strip', () => {
   /** Writes word after word into the strip until `pages` are full; returns where each landed. */
   function write(s: StripSetting, pages: number): Frame[] {
     let frame = frameOn(sheet, 0, 0, s, 4);
-    let pen = s.rightToLeft ? frame.x + frame.w : frame.x;
+    let reach = s.rightToLeft ? frame.x + frame.w : frame.x;
     const seen: Frame[] = [frame];
     const rnd = random(6);
     for (let k = 0; k < 5000 && frame.page < pages; k++) {
-      pen += (s.rightToLeft ? -1 : 1) * (2 + 5 * rnd());
-      expect(s.rightToLeft ? pen > frame.x : pen < frame.x + frame.w).toBe(true);
-      const next = advance(frame, sheet, s, pen);
+      reach += (s.rightToLeft ? -1 : 1) * (2 + 5 * rnd());
+      expect(s.rightToLeft ? reach > frame.x : reach < frame.x + frame.w).toBe(true);
+      const next = advance(frame, sheet, s, reach);
       if (!next) continue;
-      if (next.y !== frame.y || next.page !== frame.page) pen = s.rightToLeft ? next.x + next.w : next.x;
+      if (next.y !== frame.y || next.page !== frame.page) reach = s.rightToLeft ? next.x + next.w : next.x;
       frame = next;
       seen.push(frame);
     }

@@ -43,7 +43,7 @@ export interface Grouping {
 
 /** Groups the strokes of one page: strokes of a note, or plain points. Highlighter, and a stroke without points, are passed over; a clean shape is a drawing. */
 export function groupWords(all: readonly (Stroke | PlainStroke)[]): Grouping {
-  const shapes = all.filter((s): s is Stroke => 'pts' in s && isDecoration(s) && s.pen.kind !== 'highlighter');
+  const shapes = all.filter((ink): ink is Stroke => 'pts' in ink && isDecoration(ink) && ink.pen.kind !== 'highlighter');
   const grouping = groupWritten(all.filter((s) => !('pts' in s && isDecoration(s))));
   return shapes.length ? { ...grouping, drawings: withShapes(grouping.drawings, shapes) } : grouping;
 }

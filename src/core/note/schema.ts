@@ -78,6 +78,8 @@ export const headerSchema = z.object({
   pages: z.array(pageSchema).min(1),
   takes: z.array(takeSchema),
   timeline: z.array(stretchSchema),
+  /** Takes of other notes that ink of this one was stamped by: pasted ink whose sound stays where it was recorded. */
+  links: z.array(z.object({ take: id, note: id, title: z.string().max(500) })).optional(),
 });
 
 export type Page = z.infer<typeof pageSchema>;

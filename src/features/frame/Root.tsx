@@ -18,22 +18,23 @@ export function Root() {
     const stopServer = watchServer(store);
     store.dispatch(listenToTabs());
     void store.dispatch(loadLibrary()).then(() => store.dispatch(bringDemo(false)));
+    const flush = () => void store.dispatch(flushAll());
     const hide = () => {
-      if (document.visibilityState === 'hidden') flushAll();
+      if (document.visibilityState === 'hidden') flush();
     };
     const leave = (e: BeforeUnloadEvent) => {
-      flushAll();
+      flush();
       const { recording, note } = store.getState();
       if (recording.state !== 'idle' || note.save === 'failed') e.preventDefault();
     };
     document.addEventListener('visibilitychange', hide);
-    window.addEventListener('pagehide', flushAll);
+    window.addEventListener('pagehide', flush);
     window.addEventListener('beforeunload', leave);
     return () => {
       stopWords();
       stopServer();
       document.removeEventListener('visibilitychange', hide);
-      window.removeEventListener('pagehide', flushAll);
+      window.removeEventListener('pagehide', flush);
       window.removeEventListener('beforeunload', leave);
     };
   }, []);

@@ -4,19 +4,26 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
 import { change, flushAll, openNote, setMode, stopRecording } from '../../store/session';
-import { settingsSlice } from '../../store/slices';
-import { useAppDispatch, useAppSelector } from '../../store/store';
+import { toolsSlice } from '../../store/slices';
+import { store, useAppDispatch, useAppSelector } from '../../store/store';
+import { paste, pasteAsks, selectAll } from '../../store/tools';
 import { useMessages } from '../../store/useMessages';
 import { data } from '../../ui/data';
 import { Icon } from '../../ui/icons';
 import { Messages } from '../../ui/Messages';
 import { WIDE } from '../../ui/theme';
 import { Deck } from './deck/Deck';
+import { DeckButton } from './deck/DeckButton';
+import { Options } from './deck/Options';
 import { RecordingBar } from './deck/RecordingBar';
 import { useNoteKeys } from './useNoteKeys';
 import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import { PagesPanel, TakesPanel } from './SidePanels';
-import { PENS } from './pens';
+import { CupSheet } from './sheets/CupSheet';
+import { LookSheet } from './sheets/LookSheet';
+import { PenSheet } from './sheets/PenSheet';
+import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
+import { stripHeight } from './surface/surface';
 
 export function NoteScreen() {
   const { colors } = useTheme();
@@ -30,26 +37,34 @@ export function NoteScreen() {
   const title = useAppSelector((s) => s.note.note?.header.title ?? '');
   const following = useAppSelector((s) => s.note.following);
   const recordingIn = useAppSelector((s) => (s.recording.state === 'idle' ? null : s.recording.note));
-  const messages = useMessages();
+  const messages = useMessages((note) => router.replace(`/note/${note}`));
   const wide = useWindowDimensions().width >= WIDE;
-  const [erasing, setErasing] = useState(false);
-  const [zoom, setZoom] = useState(100);
+  const [zoom, setZoom] = useState({ percent: 100, fit: true });
+  const showZoom = useCallback((percent: number, fit: boolean) => setZoom({ percent, fit }), []);
   const surface = useRef<SurfaceHandle | null>(null);
+  const sheet = useAppSelector((s) => s.tools.sheet);
+  const strip = useAppSelector((s) => s.tools.strip && s.note.mode === 'write');
   const elsewhere = recordingIn !== null && recordingIn !== id;
 
   useEffect(() => {
     if (id && !elsewhere) void dispatch(openNote(id));
   }, [dispatch, id, elsewhere]);
-  useEffect(() => flushAll, []);
-  const pickPen = useCallback(
-    (index: number) => {
-      if (index >= PENS.length) return;
-      setErasing(false);
-      dispatch(settingsSlice.actions.patched({ pen: index }));
+  useEffect(() => () => void dispatch(flushAll()), [dispatch]);
+  /** Pastes into the middle of what is in view; ink with sound elsewhere asks first what becomes of it. */
+  const pasteHere = useCallback(
+    (sound?: 'bring' | 'reach') => {
+      const at = surface.current?.middle();
+      if (!at) return;
+      if (!sound && pasteAsks(store.getState())) return void dispatch(toolsSlice.actions.set({ sheet: 'paste' }));
+      dispatch(paste(at.page, sound ?? 'bring', at));
     },
     [dispatch],
   );
-  useNoteKeys({ pickPen, erase: () => setErasing(true) });
+  const takeAll = useCallback(() => {
+    const at = surface.current?.middle();
+    if (at) dispatch(selectAll(at.page));
+  }, [dispatch]);
+  useNoteKeys({ paste: pasteHere, selectAll: takeAll });
 
   const back = () => router.replace('/');
   const open = status === 'open' && openId === id;
@@ -59,11 +74,7 @@ export function NoteScreen() {
       <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
         <IconButton icon="back" aria-label="Back to Today" onPress={back} style={styles.icon} />
         {open ? <Title title={title} locked={following} /> : <View style={styles.title} />}
-        {open && zoom !== 100 && (
-          <Button compact mode="text" onPress={() => surface.current?.setZoom(1)} accessibilityLabel={`Zoom ${zoom} percent, back to fit width`}>
-            {zoom} %
-          </Button>
-        )}
+        {open && <ZoomButton percent={zoom.percent} />}
         {open && <SaveState />}
       </View>
       {elsewhere ? (
@@ -92,17 +103,48 @@ export function NoteScreen() {
           <View style={styles.middle}>
             {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={styles.pages}>
-              <NoteSurface key={id} erasing={erasing} onZoom={setZoom} handleRef={surface} />
+              <NoteSurface key={id} onZoom={showZoom} handleRef={surface} />
+              <Options bottom={strip ? stripHeight(wide) : 0} onPaste={() => pasteHere()} onAll={takeAll} />
+              {sheet === 'cup' && <CupSheet />}
+              {sheet === 'pen' && <PenSheet />}
+              {sheet === 'look' && <LookSheet />}
+              {sheet === 'picture' && <PictureSheet />}
+              {sheet === 'paste' && <PasteSheet onPaste={pasteHere} />}
+              {sheet === 'zoom' && <ZoomSheet {...zoom} onZoom={(z) => surface.current?.setZoom(z)} />}
             </View>
             {wide && <TakesPanel />}
           </View>
           {/* Below the page and not above or over it: the page must neither move under the pen nor be covered where one writes. */}
           <Messages {...messages} />
           <RecordingBar />
-          <Deck erasing={erasing} onErase={() => setErasing(true)} onPen={pickPen} onMode={(mode) => dispatch(setMode(mode))} />
+          <Deck onMode={(mode) => dispatch(setMode(mode))} />
         </>
       )}
     </View>
+  );
+}
+
+function ZoomButton({ percent }: { percent: number }) {
+  const dispatch = useAppDispatch();
+  const on = useAppSelector((s) => s.tools.sheet === 'zoom');
+  const locked = useAppSelector((s) => s.settings.zoomLocked);
+  return (
+    <DeckButton name="Zoom" toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'zoom' }))}>
+      <ZoomFigure percent={percent} locked={locked} on={on} />
+    </DeckButton>
+  );
+}
+
+function ZoomFigure({ percent, locked, on }: { percent: number; locked: boolean; on: boolean }) {
+  const { colors } = useTheme();
+  const color = on ? colors.onSecondary : colors.onSurfaceVariant;
+  return (
+    <>
+      {locked && <Icon name="lock" size={14} color={color} />}
+      <Text {...data({ testid: 'zoom-value' })} variant="labelLarge" style={{ color, fontVariant: ['tabular-nums'] }}>
+        {percent} %
+      </Text>
+    </>
   );
 }
 

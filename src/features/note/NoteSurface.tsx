@@ -1,65 +1,77 @@
 /** Mounts the page surface and keeps it in step with the store and the player. */
 import { useEffect, useRef } from 'react';
 import { View } from 'react-native';
-import { newId } from '../../core/id';
-import { newPage } from '../../core/note/schema';
-import { change, playStroke, position, stampAt } from '../../store/session';
-import { settingsSlice, playbackSlice } from '../../store/slices';
+import { change, playStroke, position, redo, say, stampAt, undo } from '../../store/session';
+import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { store, type RootState } from '../../store/store';
-import { PENS } from './pens';
-import { Surface, type SurfaceState } from './surface/surface';
+import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
+import { Surface, surfaceSettings, type SurfaceEvents, type SurfaceState } from './surface/surface';
 
 export interface SurfaceHandle {
   goToPage(index: number): void;
-  setZoom(zoom: number): void;
+  /** Share of true size, null for the width of the view. */
+  setZoom(zoom: number | null): void;
+  middle(): { page: string; x: number; y: number } | null;
 }
 
-const view = (s: RootState, erasing: boolean): SurfaceState | null =>
+const view = (s: RootState): SurfaceState | null =>
   s.note.note && {
+    ...surfaceSettings(s.settings),
     note: s.note.note,
     mode: s.note.mode,
     canWrite: !s.note.following,
-    tool: erasing ? 'eraser' : PENS[Math.min(s.settings.pen, PENS.length - 1)].pen,
-    penSeen: s.settings.penSeen,
+    tool: s.tools.tool,
+    ruler: s.tools.ruler,
+    stripOn: s.tools.strip,
+    selection: s.tools.selection,
     words: s.note.words,
     lit: s.playback.lit,
   };
 
-export function NoteSurface({ erasing, onZoom, handleRef }: { erasing: boolean; onZoom: (percent: number) => void; handleRef: { current: SurfaceHandle | null } }) {
+const { dispatch } = store;
+const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(patch));
+
+/** What the surface asks of the store. */
+const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
+  penSeen: () => {
+    if (!store.getState().settings.penSeen) settingsSet({ penSeen: true });
+  },
+  stampAt: (time) => stampAt(time, store.getState()),
+  change: (edit) => void dispatch(change(edit)),
+  select: (page, ids) => void dispatch(select(page, ids)),
+  transform: (m) => void dispatch(transformSelected(m)),
+  reshape: (stroke, shape) => void dispatch(setShape(stroke, shape, true)),
+  room: (page, y, dy) => void dispatch(makeRoomAt(page, y, dy)),
+  fill: (page, x, y, time) => void dispatch(fillAt(page, x, y, time)),
+  scratched: (words) => void dispatch(say('tool', 'info', words > 1 ? `${words} words were scratched out.` : words === 1 ? 'A word was scratched out.' : 'What was written there was scratched out.', 'undo')),
+  erased: () => {
+    if (store.getState().settings.eraser.penReturns) dispatch(toolsSlice.actions.taken('pen'));
+  },
+  touched: (stroke) => {
+    if (stroke) dispatch(playStroke(stroke));
+    else dispatch(playbackSlice.actions.set({ lit: null }));
+  },
+  undo: () => void dispatch(undo()),
+  redo: () => void dispatch(redo()),
+  nudge: (dx, dy) => void dispatch(nudgeSelected(dx, dy)),
+  setStrip: (strip) => settingsSet({ strip }),
+  setHandRest: (handRest) => settingsSet({ handRest }),
+  zoomed,
+});
+
+export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, fit: boolean) => void; handleRef: { current: SurfaceHandle | null } }) {
   const host = useRef<View>(null);
-  const tool = useRef(erasing);
-  const refresh = useRef<() => void>(() => undefined);
 
   useEffect(() => {
-    tool.current = erasing;
-    refresh.current();
-  }, [erasing]);
-
-  useEffect(() => {
-    const surface = new Surface(host.current as unknown as HTMLElement, {
-      penSeen: () => void store.dispatch(settingsSlice.actions.patched({ penSeen: true })),
-      wrote: (make, downAt, nearEnd) => {
-        const state = store.getState();
-        const stroke = make(stampAt(downAt, state), newId());
-        const pages = state.note.note?.header.pages ?? [];
-        store.dispatch(change({ put: [stroke], ...(nearEnd ? { header: { pages: [...pages, { ...newPage(newId()), paper: pages[pages.length - 1].paper }] } } : {}) }));
-      },
-      erased: (strokes) => void store.dispatch(change({ cut: strokes.map(({ id, page }) => ({ id, page })) })),
-      touched: (stroke) => {
-        if (stroke) store.dispatch(playStroke(stroke));
-        else store.dispatch(playbackSlice.actions.set({ lit: null }));
-      },
-      zoomed: onZoom,
-    });
-    handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z) };
+    const surface = new Surface(host.current as unknown as HTMLElement, events(onZoom));
+    handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z), middle: () => surface.middle() };
     let last: SurfaceState | null = null;
     const show = () => {
-      const next = view(store.getState(), tool.current);
+      const next = view(store.getState());
       if (!next || (last && (Object.keys(next) as (keyof SurfaceState)[]).every((k) => next[k] === last![k]))) return;
       last = next;
       surface.update(next);
     };
-    refresh.current = show;
     show();
     const off = store.subscribe(show);
 
@@ -82,7 +94,6 @@ export function NoteSurface({ erasing, onZoom, handleRef }: { erasing: boolean; 
       off();
       surface.destroy();
       handleRef.current = null;
-      refresh.current = () => undefined;
     };
     // The surface lives as long as the screen; what changes reaches it through the store.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -43,13 +43,36 @@ export function SettingsScreen() {
       </Section>
 
       <Section title="Pen and hand">
-        <View style={styles.line}>
-          <Text style={styles.label}>Only the pen writes; fingers move the page</Text>
-          <Switch value={settings.penSeen} onValueChange={(penSeen) => patch({ penSeen })} aria-label="Only the pen writes" />
-        </View>
+        <Text>Who writes on the page</Text>
+        <SegmentedButtons
+          value={settings.writes}
+          onValueChange={(writes) => patch({ writes: writes as typeof settings.writes })}
+          buttons={[
+            { value: 'auto', label: 'By itself' },
+            { value: 'pen', label: 'Only the pen' },
+            { value: 'any', label: 'Fingers too' },
+          ]}
+        />
         <Text variant="bodySmall" style={quiet}>
-          Switched on by itself when a pen is first used.
+          {settings.writes === 'auto'
+            ? settings.penSeen
+              ? 'A pen has been used here, so fingers move the page.'
+              : 'Fingers write until a pen is first used; from then on they move the page.'
+            : settings.writes === 'pen'
+              ? 'Fingers and a resting palm never leave ink.'
+              : 'One finger writes, two move the page; “Move the page” beside the pens lets one finger move it.'}
         </Text>
+        <Choice name="Left-handed: the time margin stands on the right" value={settings.leftHanded} onChange={(leftHanded) => patch({ leftHanded })} />
+        <Choice name="Two fingers undo, three fingers redo" value={settings.fingerUndo} onChange={(fingerUndo) => patch({ fingerUndo })} />
+        <Choice name="Hand rest: an edge at the bottom that ignores every touch" value={settings.handRest > 0} onChange={(on) => patch({ handRest: on ? HAND_REST_PX : 0 })} />
+        <Choice name="Lock zoom" value={settings.zoomLocked} onChange={(zoomLocked) => patch({ zoomLocked })} />
+      </Section>
+
+      <Section title="While writing">
+        <Choice name="Holding still at the end of a line makes a clean shape of it" value={settings.holdShapes} onChange={(holdShapes) => patch({ holdShapes })} />
+        <Choice name="Shapes set themselves level, upright and at 45 degrees" value={settings.snap} onChange={(snap) => patch({ snap })} />
+        <Choice name="Scratching a word out deletes it" value={settings.scratchOut} onChange={(scratchOut) => patch({ scratchOut })} />
+        <Choice name="After erasing the last pen returns" value={settings.eraser.penReturns} onChange={(penReturns) => patch({ eraser: { ...settings.eraser, penReturns } })} />
       </Section>
 
       <Section title="Demo notes">
@@ -65,9 +88,44 @@ export function SettingsScreen() {
       </Section>
 
       <Section title="Keys">
-        <Text>Space plays and pauses; ← and → go 10 seconds back and forward; − and + change the speed; , and . change the lead-in; Ctrl+Z and Ctrl+Shift+Z undo and redo; 1 to 3 pick a pen, E the eraser.</Text>
+        {KEYS.map(([keys, what]) => (
+          <View key={keys} style={styles.key}>
+            <Text style={styles.keys}>{keys}</Text>
+            <Text style={styles.label}>{what}</Text>
+          </View>
+        ))}
       </Section>
     </ScrollView>
+  );
+}
+
+/** What the hand rest measures until it is pulled up or down by its grip, px. */
+const HAND_REST_PX = 140;
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ['1 … 9, 0', 'take a pen of the cup'],
+  ['P, E, L', 'pen, eraser, lasso'],
+  ['M, S, F', 'make room, shapes, fill an area'],
+  ['R, W, H', 'ruler, writing strip, move the page'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
+  ['Ctrl+C, X, V', 'copy, cut, paste'],
+  ['Ctrl+D, Delete', 'duplicate, delete what is selected'],
+  ['Ctrl+A', 'select all on the page'],
+  ['Ctrl+G, Ctrl+Shift+G', 'group, ungroup'],
+  ['Arrows, with Shift', 'move what is selected, or the ruler'],
+  ['Esc', 'let go; back to the pen'],
+  ['Space', 'play, pause (Listen)'],
+  ['←, →', '10 seconds back, forward (Listen)'],
+  ['−, +', 'slower, faster (Listen)'],
+  [', and .', 'lead-in shorter, longer (Listen)'],
+];
+
+function Choice({ name, value, onChange }: { name: string; value: boolean; onChange: (value: boolean) => void }) {
+  return (
+    <View style={styles.line}>
+      <Text style={styles.label}>{name}</Text>
+      <Switch value={value} onValueChange={onChange} aria-label={name} />
+    </View>
   );
 }
 
@@ -87,5 +145,7 @@ const styles = StyleSheet.create({
   section: { gap: 8 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 44 },
   label: { flex: 1 },
+  key: { flexDirection: 'row', gap: 12, minHeight: 24 },
+  keys: { width: 150, fontWeight: '700' },
   buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
 });

@@ -246,7 +246,13 @@ export function sizeText(shape: Shape): string {
     const [w, h] = [2 * apart(shape.at[0], shape.at[1]), 2 * apart(shape.at[0], shape.at[2])];
     return shape.name === 'circle' ? `⌀ ${mm(w)}` : `${w.toFixed(1)} × ${mm(h)}`;
   }
-  if (shape.name === 'square' || shape.name === 'rectangle') return `${apart(shape.at[0], shape.at[1]).toFixed(1)} × ${mm(apart(shape.at[1], shape.at[2]))}`;
+  if (shape.name === 'square' || shape.name === 'rectangle') {
+    const [a, b, c] = shape.at;
+    const sides = [apart(a, b), apart(b, c)];
+    // Width first, whichever side was drawn first.
+    if (Math.abs(b[1] - a[1]) > Math.abs(b[0] - a[0])) sides.reverse();
+    return `${sides[0].toFixed(1)} × ${mm(sides[1])}`;
+  }
   if (shape.name === 'diamond') return `${apart(shape.at[0], shape.at[2]).toFixed(1)} × ${mm(apart(shape.at[1], shape.at[3]))}`;
   const xs = shape.at.map((p) => p[0]);
   const ys = shape.at.map((p) => p[1]);

@@ -1,23 +1,21 @@
 /** The bar at the bottom: mode switch, tools or playback, record. */
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
-import { redo, startRecording, undo } from '../../../store/session';
+import { startRecording } from '../../../store/session';
 import type { Mode } from '../../../store/noteSlice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Icon } from '../../../ui/icons';
 import { WIDE } from '../../../ui/theme';
-import { PENS } from '../pens';
-import { DeckButton } from './DeckButton';
-import { PenSample } from './PenSample';
 import { Playback } from './Playback';
+import { WriteTools } from './WriteTools';
 
-export function Deck({ erasing, onErase, onPen, onMode }: { erasing: boolean; onErase: () => void; onPen: (index: number) => void; onMode: (mode: Mode) => void }) {
+export function Deck({ onMode }: { onMode: (mode: Mode) => void }) {
   const { colors } = useTheme();
   const mode = useAppSelector((s) => s.note.mode);
   const wide = useWindowDimensions().width >= WIDE;
   return (
     <View style={[styles.deck, wide && styles.wide, { backgroundColor: colors.surfaceVariant, borderColor: colors.outlineVariant }]}>
-      <View style={[styles.tools, wide && styles.toolsWide]}>{mode === 'write' ? <Tools erasing={erasing} onErase={onErase} onPen={onPen} /> : <Playback />}</View>
+      <View style={[styles.tools, wide && styles.toolsWide]}>{mode === 'write' ? <WriteTools /> : <Playback />}</View>
       <View style={styles.foot}>
         <View role="group" aria-label="Mode" style={[styles.modes, { borderColor: colors.outline }]}>
           <ModeButton name="Write" icon="pen" on={mode === 'write'} onPress={() => onMode('write')} />
@@ -39,27 +37,6 @@ function ModeButton({ name, icon, on, onPress }: { name: string; icon: string; o
         <Text style={{ color, fontWeight: on ? '700' : '400' }}>{name}</Text>
       </View>
     </TouchableRipple>
-  );
-}
-
-function Tools({ erasing, onErase, onPen }: { erasing: boolean; onErase: () => void; onPen: (index: number) => void }) {
-  const dispatch = useAppDispatch();
-  const pen = useAppSelector((s) => s.settings.pen);
-  const undos = useAppSelector((s) => s.note.undo.length > 0);
-  const redos = useAppSelector((s) => s.note.redo.length > 0);
-  const following = useAppSelector((s) => s.note.following);
-  return (
-    <>
-      {PENS.map((p, i) => (
-        <DeckButton key={p.name} name={p.name} toggles on={!erasing && pen === i} disabled={following} onPress={() => onPen(i)} minWidth={52}>
-          <PenSample pen={p.pen} selected={!erasing && pen === i} />
-        </DeckButton>
-      ))}
-      <DeckButton name="Eraser" icon="eraser" toggles on={erasing} disabled={following} onPress={onErase} />
-      <View style={styles.spring} />
-      <DeckButton name="Undo" icon="undo" disabled={!undos || following} onPress={() => dispatch(undo())} />
-      <DeckButton name="Redo" icon="redo" disabled={!redos || following} onPress={() => dispatch(redo())} />
-    </>
   );
 }
 
@@ -99,9 +76,8 @@ function RecordButton() {
 const styles = StyleSheet.create({
   deck: { borderTopWidth: 1, paddingHorizontal: 10, paddingTop: 6, paddingBottom: 10, gap: 6 },
   wide: { flexDirection: 'row-reverse', alignItems: 'center', gap: 28, paddingBottom: 8, paddingHorizontal: 24 },
-  tools: { flexDirection: 'row', alignItems: 'center', gap: 4, flexWrap: 'wrap' },
-  toolsWide: { flex: 1, flexWrap: 'nowrap' },
-  spring: { flex: 1 },
+  tools: { flexDirection: 'row', alignItems: 'center' },
+  toolsWide: { flex: 1, minWidth: 0 },
   foot: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 12 },
   modes: { flexDirection: 'row', borderWidth: 1, borderRadius: 14, overflow: 'hidden' },
   mode: { minHeight: 44, minWidth: 96, justifyContent: 'center', paddingHorizontal: 10 },

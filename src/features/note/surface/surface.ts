@@ -2,69 +2,91 @@
  * The pages of the open note on the screen: layout and scrolling, ink, the pen, what is heard, the time margin.
  * It works on the document directly, since a stroke cannot wait for a render; the React side hands it the state.
  */
-import { InkIndex } from '../../../core/ink/inkIndex';
-import { growBox, makeStroke, unionBox, type Box, type Pen, type Stroke } from '../../../core/ink/stroke';
+import { onlyPenWrites, type Settings } from '../../../storage/settingsFile';
+import type { PenSetting } from '../../../core/ink/pen';
+import { PX_PER_MM } from '../../../core/ink/ruler';
+import type { StripSetting } from '../../../core/ink/strip';
+import { growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import type { Note } from '../../../core/note/edit';
-import type { Page } from '../../../core/note/schema';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import type { Mode, PageWords } from '../../../store/noteSlice';
+import type { ToolName } from '../../../store/slices';
+import { reachOf } from './inkPainter';
 import { MarginView, marginLines } from './margin';
-import { PageTiles, type Look } from './tiles';
+import { makePageView, type PageView } from './pageView';
+import { RulerView } from './rulerView';
+import { SelectionBox } from './selectionBox';
+import { StripView, type StripHost } from './stripView';
+import type { Look } from './tiles';
+import { EraserTool } from './tools/eraserTool';
+import { FillTool } from './tools/fillTool';
+import { LassoTool } from './tools/lassoTool';
+import { PenTool } from './tools/penTool';
+import { RoomTool } from './tools/roomTool';
+import { ShapesTool } from './tools/shapesTool';
+import type { At, Tool, ToolEvents } from './tools/tool';
 import { WetInk } from './wetInk';
 
 export const MARGIN_PX = 52;
 const GAP_PX = 6;
 const MAX_PAGE_PX = 860;
+/** Share of true size (96 px to the inch). */
 const MIN_ZOOM = 0.25;
 const MAX_ZOOM = 10;
 /** A touch this far from ink still means it, mm at fit width on a phone (about a fingertip). */
 const TOUCH_MM = 3.2;
-const ERASER_MM = 1.5;
-/** Writing this close to the end of the last page brings the next one, mm. */
-const NEAR_END_MM = 50;
+/** Drawing may take this much of a frame; the rest waits for the next one, ms. */
+const FRAME_MS = 5;
+const STRIP_PX = { phone: 168, wide: 190 };
+const STRIP_BAR_PX = 44;
+
+/** What the writing strip takes of the view with its bar, px. */
+export const stripHeight = (wide: boolean): number => (wide ? STRIP_PX.wide : STRIP_PX.phone) + STRIP_BAR_PX;
 
 export interface SurfaceState {
   readonly note: Note;
   readonly mode: Mode;
   readonly canWrite: boolean;
-  readonly tool: Pen | 'eraser';
-  readonly penSeen: boolean;
+  readonly tool: ToolName;
+  readonly pen: PenSetting;
+  readonly eraser: Settings['eraser'];
+  readonly onlyPen: boolean;
+  readonly fingerUndo: boolean;
+  readonly holdShapes: boolean;
+  readonly snap: boolean;
+  readonly scratchOut: boolean;
+  readonly zoomLocked: boolean;
+  readonly leftHanded: boolean;
+  readonly handRest: number;
+  readonly ruler: boolean;
+  readonly stripOn: boolean;
+  readonly strip: StripSetting;
+  readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
   readonly words: Readonly<Record<string, PageWords>>;
   readonly lit: { readonly page: string; readonly stroke: string } | null;
 }
 
-export interface SurfaceEvents {
-  penSeen(): void;
-  /** A finished stroke; `points` of the pen become ink with its stamp. `newPage`: the writing nears the end. */
-  wrote(make: (stamp: Stroke['stamp'], id: string) => Stroke, downAt: number, newPage: boolean): void;
-  erased(strokes: readonly Stroke[]): void;
-  touched(stroke: Stroke | null): void;
-  zoomed(percent: number): void;
-}
+/** The settings that the surface works by. */
+export const surfaceSettings = (settings: Settings) => {
+  const { cup, pen, eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip } = settings;
+  return { pen: cup[Math.min(pen, cup.length - 1)], onlyPen: onlyPenWrites(settings), eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip };
+};
 
-interface PageView {
-  page: Page;
-  strokes: readonly Stroke[];
-  index: InkIndex;
-  el: HTMLElement;
-  lit: HTMLElement;
-  now: HTMLElement;
-  tiles: PageTiles;
-  /** px in the sheet. */
-  x: number;
-  y: number;
-  /** Stroke id to its word or drawing: strokes and box. */
-  wordOf: Map<string, { strokes: readonly string[]; box: Box }>;
-  wordsFrom: PageWords | null;
-  unheard: readonly Box[];
-  near: boolean;
+export interface SurfaceEvents extends ToolEvents {
+  penSeen(): void;
+  touched(stroke: Stroke | null): void;
+  /** `fit`: the page fills the width. */
+  zoomed(percent: number, fit: boolean): void;
+  undo(): void;
+  redo(): void;
+  nudge(dx: number, dy: number): void;
+  setStrip(setting: StripSetting): void;
+  setHandRest(px: number): void;
 }
 
 /** What a stroke covers with its width, mm. */
-const inkBox = ({ box, pen }: Stroke): Box => growBox(box, pen.width);
-
-const NONE: ReadonlySet<string> = new Set();
+const inkBox = (s: Stroke): Box => growBox(s.box, reachOf(s));
 
 export class Surface {
   private readonly root: HTMLElement;
@@ -80,13 +102,19 @@ export class Surface {
   private state: SurfaceState | null = null;
   private width = 0;
   private height = 0;
-  private zoom = 1;
+  private readonly host: StripHost;
+  private readonly tools: Record<Exclude<ToolName, 'pan'>, Tool>;
+  private readonly selection: SelectionBox;
+  private readonly ruler: RulerView;
+  private readonly labelEl: HTMLElement;
+  private readonly handRest: HTMLElement;
+  private strip: StripView | null = null;
+  /** Share of true size; null while the page fills the width. */
+  private zoom: number | null = null;
   private scale = 1;
   private frame = 0;
-  private drawingOn: PageView | null = null;
-  private downAt = 0;
-  private erasing: { page: PageView; at: { x: number; y: number }; gone: Map<string, Stroke> } | null = null;
-  private hidden: ReadonlySet<string> = NONE;
+  /** The tool that has the pen, and its page. */
+  private using: { tool: Tool; view: PageView } | null = null;
   private marginStale = true;
   /** Strokes with sound in the order of the timeline, for what has been heard and what is heard now. */
   private order: { at: number; stroke: Stroke }[] = [];
@@ -117,12 +145,22 @@ export class Surface {
     this.root.style.setProperty('--margin', `${MARGIN_PX}px`);
     this.margin = new MarginView(this.marginEl, (stroke) => this.events.touched(stroke));
     this.wet = new WetInk(this.root);
+    this.labelEl = make('tool-label', this.root);
+    this.labelEl.hidden = true;
+    this.labelEl.setAttribute('role', 'status');
+    this.handRest = make('hand-rest', this.root);
+    this.makeHandRest();
+    this.host = this.makeHost();
+    const { host: tools } = this;
+    this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools) };
+    this.selection = new SelectionBox(tools, (dx, dy) => this.events.nudge(dx, dy));
+    this.ruler = new RulerView(() => this.scale);
     this.scroller.addEventListener('scroll', this.scrolled, { passive: true });
     this.scroller.addEventListener('wheel', this.wheel, { passive: false });
     this.resize = new ResizeObserver(() => this.measure());
     this.resize.observe(this.root);
     this.detach = attachPointer(this.scroller, {
-      rules: () => ({ draws: this.state?.mode === 'write' && this.state.canWrite, penSeen: this.state?.penSeen ?? false }),
+      rules: () => ({ draws: this.state?.mode === 'write' && this.state.canWrite && this.state.tool !== 'pan', onlyPen: this.state?.onlyPen ?? false }),
       penSeen: () => this.events.penSeen(),
       begin: (at, erase) => this.begin(at, erase),
       move: (points, foretold) => this.move(points, foretold),
@@ -131,7 +169,14 @@ export class Surface {
       tap: (at) => this.tap(at),
       pan: (dx, dy) => this.scroller.scrollBy(-dx, -dy),
       panStart: () => (this.fling = { vx: 0, vy: 0, at: 0 }),
-      pinch: (by, x, y) => this.zoomTo(this.zoom * by, x, y),
+      pinch: (by, x, y) => {
+        if (!this.state?.zoomLocked) this.zoomTo((this.scale / PX_PER_MM) * by, x, y);
+      },
+      fingersTapped: (count) => {
+        if (!this.state?.fingerUndo || this.state.mode !== 'write' || !this.state.canWrite) return;
+        if (count === 2) this.events.undo();
+        if (count === 3) this.events.redo();
+      },
       fling: (vx, vy) => {
         this.fling = { vx, vy, at: performance.now() };
         this.request();
@@ -144,7 +189,86 @@ export class Surface {
     cancelAnimationFrame(this.frame);
     this.resize.disconnect();
     this.detach();
+    this.strip?.destroy();
     this.root.remove();
+  }
+
+  private makeHost(): StripHost {
+    const current = () => this.state!;
+    const scale = () => this.scale;
+    return {
+      get state() {
+        return current();
+      },
+      get scale() {
+        return scale();
+      },
+      events: this.events,
+      wet: this.wet,
+      rulerOn: (view) => this.ruler.on(view),
+      cornerOf: (view) => ({ x: view.x - this.scroller.scrollLeft + this.inset, y: view.y - this.scroller.scrollTop }),
+      isLast: (view) => this.pages.at(-1) === view,
+      standIn: (view, id, by, box) => {
+        view.index.replace(id, by);
+        view.standing = view.standing ? unionBox(view.standing, box) : box;
+        this.invalidate(view, box);
+      },
+      settle: (view) => {
+        if (!view.standing) return;
+        view.index.update(view.strokes);
+        this.invalidate(view, view.standing);
+        view.standing = null;
+      },
+      label: (view, text, x = 0, y = 0) => this.label(view, text, x, y),
+      request: () => this.request(),
+      pageViews: () => this.pages,
+      reveal: (view, box) => this.revealBox(view, box),
+      setStrip: (setting) => this.events.setStrip(setting),
+      penSeen: () => this.events.penSeen(),
+    };
+  }
+
+  private invalidate(view: PageView, box?: Box): void {
+    view.tiles.invalidate(box);
+    this.strip?.changed(view, box);
+    this.request();
+  }
+
+  private label(view: PageView, text: string | null, x: number, y: number): void {
+    this.labelEl.hidden = text === null;
+    if (text === null) return;
+    this.labelEl.textContent = text;
+    const corner = this.host.cornerOf(view);
+    const [px, py] = [corner.x + x * this.scale, corner.y + y * this.scale];
+    // Above the pen and clear of the hand; kept in the view.
+    Object.assign(this.labelEl.style, { left: `${Math.min(this.width - 130, Math.max(8, px - 50))}px`, top: `${Math.min(this.height - 40, Math.max(8, py - 64))}px` });
+  }
+
+  /** A strip at the bottom that takes no notice of the hand lying on it. */
+  private makeHandRest(): void {
+    const { handRest } = this;
+    handRest.hidden = true;
+    handRest.dataset.testid = 'hand-rest';
+    const grip = document.createElement('button');
+    grip.type = 'button';
+    grip.setAttribute('aria-label', 'Height of the hand rest');
+    handRest.append(grip);
+    const words = document.createElement('span');
+    words.textContent = 'Hand rest';
+    handRest.append(words);
+    for (const type of ['pointerdown', 'pointermove', 'pointerup', 'touchstart'] as const) handRest.addEventListener(type, (e) => e.stopPropagation());
+    const set = (px: number) => this.events.setHandRest(Math.round(Math.min(this.height * 0.7, Math.max(40, px))));
+    grip.addEventListener('pointerdown', (e) => {
+      grip.setPointerCapture(e.pointerId);
+      const [y, from] = [e.clientY, this.state?.handRest ?? 0];
+      const on = (m: PointerEvent) => set(from + y - m.clientY);
+      grip.addEventListener('pointermove', on);
+      for (const type of ['pointerup', 'pointercancel'] as const) grip.addEventListener(type, () => grip.removeEventListener('pointermove', on), { once: true });
+    });
+    grip.addEventListener('keydown', (e) => {
+      if (e.key === 'ArrowUp') set((this.state?.handRest ?? 0) + 10);
+      if (e.key === 'ArrowDown') set((this.state?.handRest ?? 0) - 10);
+    });
   }
 
   // State
@@ -153,14 +277,48 @@ export class Surface {
     const before = this.state;
     this.state = state;
     this.root.dataset.mode = state.mode;
-    if (before?.note.header.pages !== state.note.header.pages) this.layPages();
+    this.root.dataset.tool = state.tool;
+    this.root.dataset.hand = state.leftHanded ? 'left' : 'right';
+    this.handRest.hidden = state.handRest === 0 || state.mode !== 'write' || state.stripOn;
+    this.handRest.style.height = `${state.handRest}px`;
+    if (before?.note.header.pages !== state.note.header.pages || before?.leftHanded !== state.leftHanded) this.layPages();
     for (const view of this.pages) this.updatePage(view, before);
     if (this.pages.some((v) => v.near && before?.words[v.page.id] !== state.words[v.page.id]) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
     if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
     // Marks of listening have no place where one writes; the walk shows them again in Listen.
     if (state.mode === 'write') for (const view of this.pages) view.now.hidden = true;
     else if (before?.mode === 'write') this.showCurrent();
+    // A tool that was taken away in the middle of a stroke lets go of it.
+    if (this.using && (state.mode !== 'write' || before?.tool !== state.tool)) this.cancel();
+    this.showTools(before);
     this.request();
+  }
+
+  private showTools(before: SurfaceState | null): void {
+    const state = this.state!;
+    const writing = state.mode === 'write' && state.canWrite;
+    const chosen = writing && state.selection ? this.pages.find((v) => v.page.id === state.selection!.page) : undefined;
+    if (!chosen) this.selection.hide();
+    else if (before?.selection !== state.selection || before?.note.ink !== state.note.ink || before?.mode !== state.mode) {
+      const ids = new Set(state.selection!.ids);
+      this.selection.show(chosen, chosen.strokes.filter((s) => ids.has(s.id)));
+    }
+    if (!writing || !state.ruler) this.ruler.hide();
+    else if (!this.ruler.shown) {
+      const at = this.pageAt({ x: this.width / 2, y: this.height * 0.4 }, true);
+      if (at) this.ruler.show(at.view, at.view.page.w / 2, Math.min(at.view.page.h - 12, Math.max(12, at.y)));
+    }
+    const strip = writing && state.stripOn;
+    if (strip && !this.strip) {
+      this.strip = new StripView(this.root, this.host);
+      this.laySize();
+      const top = this.pageAt({ x: this.width / 2, y: this.height * 0.25 }, true);
+      if (top) this.strip.start(this.pages.indexOf(top.view), top.y);
+    } else if (!strip && this.strip) {
+      this.strip.destroy();
+      this.strip = null;
+      this.laySize();
+    } else if (before?.strip !== state.strip) this.strip?.lay();
   }
 
   private updatePage(view: PageView, before: SurfaceState | null): void {
@@ -170,7 +328,8 @@ export class Surface {
       const had = view.strokes;
       view.strokes = next;
       view.index.update(next);
-      if (next.length === had.length + 1 && next[next.length - 2] === had[had.length - 1]) view.tiles.add(next[next.length - 1]);
+      view.standing = null;
+      if (next.length === had.length + 1 && next[next.length - 2] === had[had.length - 1]) this.added(view, next[next.length - 1]);
       else this.invalidateChanged(view, had, next);
     }
     const words = state.words[view.page.id] ?? null;
@@ -188,11 +347,16 @@ export class Surface {
     }
   }
 
+  private added(view: PageView, stroke: Stroke): void {
+    view.tiles.add(stroke, view.index, { ...this.look(), unheard: view.unheard });
+    this.strip?.changed(view, inkBox(stroke));
+  }
+
   private invalidateChanged(view: PageView, had: readonly Stroke[], next: readonly Stroke[]): void {
     const old = new Set(had);
     const now = new Set(next);
-    for (const s of had) if (!now.has(s)) view.tiles.invalidate(inkBox(s));
-    for (const s of next) if (!old.has(s)) view.tiles.invalidate(inkBox(s));
+    for (const s of had) if (!now.has(s)) this.invalidate(view, inkBox(s));
+    for (const s of next) if (!old.has(s)) this.invalidate(view, inkBox(s));
   }
 
   // Layout
@@ -201,11 +365,20 @@ export class Surface {
     const { clientWidth, clientHeight } = this.root;
     if (!clientWidth || !clientHeight) return;
     const keep = this.anchor();
-    [this.width, this.height] = [clientWidth, clientHeight];
-    this.wet.resize(clientWidth, clientHeight, this.dpr);
+    this.laySize();
     this.layPages();
     if (keep) this.scroller.scrollTop = keep * this.scale;
     this.request();
+  }
+
+  /** The room for the pages: all, less the writing strip. */
+  private laySize(): void {
+    const { clientWidth, clientHeight } = this.root;
+    const strip = this.strip ? stripHeight(clientWidth > 700) - STRIP_BAR_PX : 0;
+    [this.width, this.height] = [clientWidth, clientHeight - (strip ? strip + STRIP_BAR_PX : 0)];
+    this.scroller.style.bottom = `${clientHeight - this.height}px`;
+    this.wet.resize(clientWidth, this.height, this.dpr);
+    this.strip?.resize(clientWidth, strip, this.dpr);
   }
 
   /** The place at the top of the view in mm of sheet, to return to after a change of scale. */
@@ -217,16 +390,25 @@ export class Surface {
     return Math.min(3, window.devicePixelRatio || 1);
   }
 
+  /** What the time margin takes of the left side, px. */
+  private get inset(): number {
+    return this.state?.leftHanded ? 0 : MARGIN_PX;
+  }
+
+  private inMargin(x: number): boolean {
+    return this.state?.leftHanded ? x > this.width - MARGIN_PX : x < MARGIN_PX;
+  }
+
   private layPages(): void {
     const pages = this.state?.note.header.pages;
     if (!pages || !this.width) return;
     const widest = Math.max(...pages.map((p) => p.w));
-    this.scale = (Math.min(MAX_PAGE_PX, this.width - MARGIN_PX - 8) / widest) * this.zoom;
+    this.scale = this.zoom === null ? this.fitScale() : this.zoom * PX_PER_MM;
     const old = new Map(this.pages.map((v) => [v.page.id, v]));
     const inner = Math.max(widest * this.scale + 8, this.width - MARGIN_PX - 1);
     let y = GAP_PX;
     this.pages = pages.map((page, i) => {
-      const view = old.get(page.id) ?? this.makePage(page);
+      const view = old.get(page.id) ?? makePageView(page, this.pagesEl);
       old.delete(page.id);
       view.page = page;
       view.x = Math.max(4, (inner - page.w * this.scale) / 2);
@@ -247,45 +429,42 @@ export class Surface {
     Object.assign(this.pagesEl.style, { width: `${inner}px`, height: `${y + this.height * 0.35}px` });
     this.marginStale = true;
     this.showLit();
+    this.selection.lay();
+    this.ruler.lay();
+    this.strip?.lay();
+    if (this.zoom === null) this.tellZoom();
   }
 
-  private makePage(page: Page): PageView {
-    const el = document.createElement('div');
-    el.className = 'page';
-    el.setAttribute('role', 'img');
-    const child = (className: string) => {
-      const d = document.createElement('div');
-      d.className = className;
-      d.hidden = true;
-      el.append(d);
-      return d;
-    };
-    const number = child('page-number');
-    number.hidden = false;
-    const lit = child('word-lit');
-    const now = child('word-now');
-    this.pagesEl.append(el);
-    return { page, strokes: [], index: new InkIndex(), el, lit, now, tiles: new PageTiles(el, page), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false };
+  private fitScale(): number {
+    const widest = Math.max(...(this.state?.note.header.pages.map((p) => p.w) ?? [210]));
+    return Math.min(MAX_PAGE_PX, this.width - MARGIN_PX - 8) / widest;
   }
 
-  zoomTo(zoom: number, x = this.width / 2, y = this.height / 2): void {
-    const next = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, zoom));
+  /** `zoom`: share of true size, or null to fill the width; x, y: the place of the view that stays, px. */
+  zoomTo(zoom: number | null, x = this.width / 2, y = this.height / 2): void {
+    const before = this.scale;
+    const next = zoom === null ? null : Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, zoom));
     if (next === this.zoom) return;
-    const by = next / this.zoom;
-    const [left, top] = [this.scroller.scrollLeft + x - MARGIN_PX, this.scroller.scrollTop + y];
+    const [left, top] = [this.scroller.scrollLeft + x - this.inset, this.scroller.scrollTop + y];
     this.zoom = next;
     this.layPages();
-    this.scroller.scrollLeft = left * by - x + MARGIN_PX;
+    const by = this.scale / before;
+    this.scroller.scrollLeft = left * by - x + this.inset;
     this.scroller.scrollTop = top * by - y;
-    this.events.zoomed(Math.round(next * 100));
+    this.tellZoom();
     this.request();
+  }
+
+  private tellZoom(): void {
+    this.events.zoomed(Math.round((100 * this.scale) / PX_PER_MM), this.zoom === null);
   }
 
   private wheel = (e: WheelEvent): void => {
     if (!e.ctrlKey) return;
     e.preventDefault();
+    if (this.state?.zoomLocked) return;
     const box = this.root.getBoundingClientRect();
-    this.zoomTo(this.zoom * Math.exp(-e.deltaY / 300), e.clientX - box.left, e.clientY - box.top);
+    this.zoomTo((this.scale / PX_PER_MM) * Math.exp(-e.deltaY / 300), e.clientX - box.left, e.clientY - box.top);
   };
 
   private scrolled = (): void => this.request();
@@ -306,6 +485,8 @@ export class Surface {
     this.runFling();
     const { scrollTop, scrollLeft } = this.scroller;
     const look = this.look();
+    const deadline = performance.now() + FRAME_MS;
+    let done = this.strip?.draw({ ...look, unheard: [] }, deadline) ?? true;
     for (const view of this.pages) {
       const [top, bottom] = [view.y - scrollTop, view.y - scrollTop + view.page.h * this.scale];
       const inReach = bottom > -this.height && top < 2 * this.height;
@@ -318,8 +499,9 @@ export class Surface {
       view.near = true;
       if (bottom < 0 || top > this.height) continue;
       const box: Box = [(scrollLeft - view.x) / this.scale, -top / this.scale, (scrollLeft + this.width - view.x) / this.scale, (this.height - top) / this.scale];
-      view.tiles.draw(box, view.index, { ...look, unheard: view.unheard });
+      if (!view.tiles.draw(box, view.index, { ...look, unheard: view.unheard }, deadline)) done = false;
     }
+    if (!done) this.request();
     if (this.marginStale && !this.wet.active) this.showMargin();
   };
 
@@ -336,14 +518,13 @@ export class Surface {
 
   private look(): Omit<Look, 'unheard'> {
     const { heardTo } = this;
-    if (heardTo === null || this.state?.mode !== 'listen') return { heard: () => true, hidden: this.hidden };
+    if (heardTo === null || this.state?.mode !== 'listen') return { heard: () => true };
     const timeline = this.state.note.header.timeline;
     return {
       heard: (s) => {
         const at = toTimeline(timeline, s.stamp);
         return at === null || at <= heardTo;
       },
-      hidden: this.hidden,
     };
   }
 
@@ -396,7 +577,10 @@ export class Surface {
     }
     if (before !== null && position > before) {
       const order = this.timed();
-      for (let i = lastAt(order, before) + 1, to = lastAt(order, position); i <= to; i++) this.pages.find((v) => v.page.id === order[i].stroke.page)?.tiles.add(order[i].stroke);
+      for (let i = lastAt(order, before) + 1, to = lastAt(order, position); i <= to; i++) {
+        const view = this.pages.find((v) => v.page.id === order[i].stroke.page);
+        if (view) this.added(view, order[i].stroke);
+      }
     }
     this.showCurrent();
   }
@@ -435,7 +619,7 @@ export class Surface {
   /** The first stroke of what was touched: a word, a drawing, or loose ink. */
   private tap(at: Contact): void {
     if (this.state?.mode !== 'listen') return;
-    if (at.x < MARGIN_PX) {
+    if (this.inMargin(at.x)) {
       const line = this.margin.nearest(at.y + this.scroller.scrollTop, 0, this.scale);
       if (line) this.events.touched(line.stroke);
       return;
@@ -461,7 +645,7 @@ export class Surface {
   // The pen
 
   private pageAt(at: { x: number; y: number }, nearest: boolean): { view: PageView; x: number; y: number } | null {
-    const [sx, sy] = [at.x + this.scroller.scrollLeft - MARGIN_PX, at.y + this.scroller.scrollTop];
+    const [sx, sy] = [at.x + this.scroller.scrollLeft - this.inset, at.y + this.scroller.scrollTop];
     let best: PageView | null = null;
     for (const v of this.pages) {
       if (sy >= v.y - GAP_PX / 2 && sy <= v.y + v.page.h * this.scale + GAP_PX / 2) best = v;
@@ -472,87 +656,54 @@ export class Surface {
   }
 
   private onPage(view: PageView, at: { x: number; y: number }): { x: number; y: number } {
-    const x = (at.x + this.scroller.scrollLeft - MARGIN_PX - view.x) / this.scale;
+    const x = (at.x + this.scroller.scrollLeft - this.inset - view.x) / this.scale;
     const y = (at.y + this.scroller.scrollTop - view.y) / this.scale;
     return { x: Math.min(view.page.w, Math.max(0, x)), y: Math.min(view.page.h, Math.max(0, y)) };
   }
 
-  private begin(at: Contact, erase: boolean): void {
-    const hit = this.pageAt(at, false);
-    if (!hit || !this.state || at.x < MARGIN_PX) return;
-    const tool = erase ? 'eraser' : this.state.tool;
-    if (tool === 'eraser') {
-      this.erasing = { page: hit.view, at: hit, gone: new Map() };
-      this.eraseTo(hit);
-      return;
-    }
-    this.drawingOn = hit.view;
-    this.downAt = at.time;
-    this.wet.begin(tool, hit.view.x - this.scroller.scrollLeft + MARGIN_PX, hit.view.y - this.scroller.scrollTop, this.scale, at.time);
-    this.add(at);
-    this.wet.show([]);
+  private at(view: PageView, c: Contact): At {
+    return { ...this.onPage(view, c), pressure: c.pressure, time: c.time };
   }
 
-  private add(at: Contact): void {
-    const { x, y } = this.onPage(this.drawingOn!, at);
-    this.wet.add(x, y, at.pressure, at.time);
+  private begin(at: Contact, erase: boolean): void {
+    const hit = this.pageAt(at, false);
+    if (!hit || !this.state || this.inMargin(at.x) || this.state.tool === 'pan') return;
+    const tool = this.tools[erase ? 'eraser' : this.state.tool];
+    this.using = { tool, view: hit.view };
+    tool.begin(hit.view, this.at(hit.view, at));
   }
 
   private move(points: readonly Contact[], foretold: readonly Contact[]): void {
-    if (this.erasing) {
-      for (const p of points) this.eraseTo(this.onPage(this.erasing.page, p));
-      return;
-    }
-    const view = this.drawingOn;
-    if (!view) return;
-    for (const p of points) this.add(p);
-    this.wet.show(foretold.map((p) => this.onPage(view, p)));
+    const { using } = this;
+    if (!using) return;
+    using.tool.move(points.map((p) => this.at(using.view, p)), foretold.map((p) => this.at(using.view, p)));
   }
 
   private end(): void {
-    if (this.erasing) {
-      const gone = [...this.erasing.gone.values()];
-      this.erasing = null;
-      this.hidden = NONE;
-      if (gone.length) this.events.erased(gone);
-      return;
-    }
-    const view = this.drawingOn;
-    this.drawingOn = null;
-    if (!view || !this.state || this.state.tool === 'eraser' || !this.wet.points.n) return this.wet.clear();
-    const points = this.wet.points.points();
-    const pen = this.state.tool;
-    const wall = Math.round(performance.timeOrigin + this.downAt);
-    const last = this.pages.at(-1) === view;
-    let bottom = 0;
-    for (let i = 0; i < points.n; i++) bottom = Math.max(bottom, points.xy[2 * i + 1] / 100);
-    this.events.wrote((stamp, id) => makeStroke(points, { id, page: view.page.id, pen, stamp, wall }), this.downAt, last && bottom > view.page.h - NEAR_END_MM);
-    // The page has drawn it by now, in the same turn, so nothing flickers.
-    this.wet.clear();
+    const { using } = this;
+    this.using = null;
+    using?.tool.end();
     if (this.marginStale) this.request();
   }
 
   private cancel(): void {
-    this.drawingOn = null;
-    this.wet.clear();
-    if (!this.erasing) return;
-    this.erasing = null;
-    this.hidden = NONE;
-    for (const v of this.pages) v.tiles.invalidate();
-    this.request();
+    this.using?.tool.cancel();
+    this.using = null;
   }
 
-  private eraseTo(to: { x: number; y: number }): void {
-    const e = this.erasing!;
-    const hits = e.page.index.along(e.at.x, e.at.y, to.x, to.y, ERASER_MM).filter((s) => !e.gone.has(s.id));
-    e.at = to;
-    if (!hits.length) return;
-    for (const s of hits) {
-      e.gone.set(s.id, s);
-      e.page.tiles.invalidate(inkBox(s));
-    }
-    this.hidden = new Set(e.gone.keys());
-    this.request();
+  /** Which page the middle of the view shows, and where, mm. */
+  middle(): { page: string; x: number; y: number } | null {
+    const at = this.pageAt({ x: this.width / 2, y: this.height / 2 }, true);
+    return at && { page: at.view.page.id, x: Math.min(at.view.page.w, Math.max(0, at.x)), y: Math.min(at.view.page.h, Math.max(0, at.y)) };
+  }
+
+  private revealBox(view: PageView, [l, t, r, b]: Box): void {
+    const k = this.scale;
+    const [top, bottom] = [view.y + t * k, view.y + b * k];
+    const { scrollTop, scrollLeft } = this.scroller;
+    if (top < scrollTop + 20 || bottom > scrollTop + this.height - 20) this.scroller.scrollTop = top - this.height * 0.4;
+    const [left, right] = [view.x + l * k, view.x + r * k];
+    if (left < scrollLeft || right > scrollLeft + this.width - MARGIN_PX) this.scroller.scrollLeft = left - 20;
   }
 
   /** Brings a stroke into view, a third from the top. */

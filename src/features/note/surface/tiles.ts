@@ -1,31 +1,36 @@
 /** The ink of one page on canvases no larger than the view needs, drawn anew only where something changed. */
 import type { InkIndex } from '../../../core/ink/inkIndex';
-import { sampleStroke, traceOutline } from '../../../core/ink/outline';
-import { boxesMeet, growBox, pointsOf, strokeOrder, type Box, type Stroke } from '../../../core/ink/stroke';
+import { boxesMeet, growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import type { Page } from '../../../core/note/schema';
+import { InkPainter, reachOf } from './inkPainter';
 
 /** Edge of a tile in CSS px: a redraw stays small, the number of canvases too. */
-const TILE = 448;
+const TILE = 384;
 const AHEAD_ALPHA = 0.3;
+/** Ink reaches at most so far beyond its points, mm. */
+const REACH_MM = 4;
 
 /** How each stroke looks at the moment. */
 export interface Look {
   /** False where the sound of the stroke lies ahead of the playing position. */
   heard(stroke: Stroke): boolean;
-  readonly hidden: ReadonlySet<string>;
   /** Boxes of words without sound, which get a dotted line; empty in Write. */
   readonly unheard: readonly Box[];
 }
 
 interface Tile {
   readonly canvas: HTMLCanvasElement;
+  readonly ctx: CanvasRenderingContext2D;
   readonly box: Box;
-  dirty: boolean;
+  /** What is to be drawn anew, mm; null when nothing. */
+  dirty: Box | null;
 }
 
 export class PageTiles {
   private tiles = new Map<string, Tile>();
-  private paths = new Map<string, { stroke: Stroke; path: Path2D }>();
+  /** Tiles of the scale before: they stand in, stretched, until the new ones are there. */
+  private old: { canvas: HTMLCanvasElement; box: Box }[] = [];
+  private readonly painter = new InkPainter();
   private scale = 0;
   private dpr = 1;
 
@@ -34,16 +39,31 @@ export class PageTiles {
     private page: Page,
   ) {}
 
-  /** px per mm. A new scale means new tiles; the old ones stand in, stretched, until `draw` has replaced them. */
+  /** px per mm. */
   setScale(scale: number, dpr: number, page: Page): void {
     if (scale === this.scale && dpr === this.dpr && page === this.page) return;
+    const samePage = page === this.page;
     [this.scale, this.dpr, this.page] = [scale, dpr, page];
-    for (const t of this.tiles.values()) t.canvas.remove();
+    const drawn = [...this.tiles.values()].filter((t) => !t.dirty || t.dirty !== t.box);
     this.tiles.clear();
+    // Tiles of a scale that never got drawn whole give way to those from before it.
+    if (drawn.length && samePage) {
+      for (const o of this.old) o.canvas.remove();
+      this.old = drawn;
+    } else for (const t of drawn) t.canvas.remove();
+    for (const { canvas, box } of this.old) this.put(canvas, box);
   }
 
-  /** Draws what is missing or out of date within `view` (mm) and lets go of tiles far from it. Returns the number of tiles drawn. */
-  draw(view: Box, index: InkIndex, look: Look): number {
+  private put(canvas: HTMLCanvasElement, [l, t, r, b]: Box): void {
+    const k = this.scale;
+    Object.assign(canvas.style, { left: `${l * k}px`, top: `${t * k}px`, width: `${(r - l) * k}px`, height: `${(b - t) * k}px` });
+  }
+
+  /**
+   * Draws what is missing or out of date within `view` (mm), the middle first, until `deadline` (performance.now(), ms), and lets go of
+   * tiles far from it. True when nothing is left to draw.
+   */
+  draw(view: Box, index: InkIndex, look: Look, deadline: number): boolean {
     const step = TILE / this.scale;
     const keep = growBox(view, step);
     for (const [key, tile] of this.tiles) {
@@ -51,7 +71,7 @@ export class PageTiles {
       tile.canvas.remove();
       this.tiles.delete(key);
     }
-    let drawn = 0;
+    const wanted: Tile[] = [];
     const [c0, c1] = [Math.max(0, Math.floor(view[0] / step)), Math.min(Math.ceil(this.page.w / step), Math.ceil(view[2] / step))];
     const [r0, r1] = [Math.max(0, Math.floor(view[1] / step)), Math.min(Math.ceil(this.page.h / step), Math.ceil(view[3] / step))];
     for (let r = r0; r < r1; r++) {
@@ -59,12 +79,19 @@ export class PageTiles {
         const key = `${c},${r}`;
         let tile = this.tiles.get(key);
         if (!tile) this.tiles.set(key, (tile = this.make(c, r, step)));
-        if (!tile.dirty) continue;
-        this.paint(tile, index, look);
-        drawn++;
+        if (tile.dirty) wanted.push(tile);
       }
     }
-    return drawn;
+    const [mx, my] = [(view[0] + view[2]) / 2, (view[1] + view[3]) / 2];
+    const off = ({ box }: Tile) => Math.hypot((box[0] + box[2]) / 2 - mx, (box[1] + box[3]) / 2 - my);
+    if (wanted.length > 1) wanted.sort((a, b) => off(a) - off(b));
+    for (const [i, tile] of wanted.entries()) {
+      if (i > 0 && performance.now() > deadline) return false;
+      this.paint(tile, index, look);
+    }
+    for (const o of this.old) o.canvas.remove();
+    this.old = [];
+    return true;
   }
 
   private make(c: number, r: number, step: number): Tile {
@@ -74,79 +101,85 @@ export class PageTiles {
     const h = Math.min(TILE, Math.ceil(this.page.h * this.scale) - y);
     canvas.width = Math.round(w * this.dpr);
     canvas.height = Math.round(h * this.dpr);
-    Object.assign(canvas.style, { left: `${x}px`, top: `${y}px`, width: `${w}px`, height: `${h}px` });
-    this.host.prepend(canvas);
-    return { canvas, box: [c * step, r * step, c * step + w / this.scale, r * step + h / this.scale], dirty: true };
-  }
-
-  private context(tile: Tile): CanvasRenderingContext2D {
-    const ctx = tile.canvas.getContext('2d')!;
+    const box: Box = [c * step, r * step, c * step + w / this.scale, r * step + h / this.scale];
+    this.put(canvas, box);
+    const ctx = canvas.getContext('2d')!;
     const k = this.scale * this.dpr;
-    ctx.setTransform(k, 0, 0, k, -tile.box[0] * k, -tile.box[1] * k);
-    return ctx;
+    ctx.setTransform(k, 0, 0, k, -box[0] * k, -box[1] * k);
+    return { canvas, ctx, box, dirty: box };
   }
 
   private paint(tile: Tile, index: InkIndex, look: Look): void {
-    tile.dirty = false;
-    const ctx = this.context(tile);
-    const [l, t, r, b] = tile.box;
-    ctx.globalAlpha = 1;
-    ctx.clearRect(l, t, r - l, b - t);
-    this.paper(ctx, tile.box);
-    for (const stroke of index.inBox(growBox(tile.box, 2)).sort(strokeOrder)) {
-      if (look.hidden.has(stroke.id)) continue;
-      ctx.globalAlpha = look.heard(stroke) ? 1 : AHEAD_ALPHA;
-      this.fill(ctx, stroke);
+    const { ctx } = tile;
+    const px = 2 / (this.scale * this.dpr);
+    const whole = tile.dirty === tile.box;
+    // Only the part that changed is drawn anew; its edge lies on whole pixels, so that no seam shows.
+    const snap = (v: number, from: number, up: boolean) => from + ((up ? Math.ceil : Math.floor)(((v - from) * 2) / px) * px) / 2;
+    const [l, t, r, b] = whole ? tile.box : growBox(tile.dirty!, px);
+    const part: Box = whole ? tile.box : [snap(Math.max(l, tile.box[0]), tile.box[0], false), snap(Math.max(t, tile.box[1]), tile.box[1], false), snap(Math.min(r, tile.box[2]), tile.box[0], true), snap(Math.min(b, tile.box[3]), tile.box[1], true)];
+    tile.dirty = null;
+    ctx.save();
+    if (!whole) {
+      ctx.beginPath();
+      ctx.rect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
+      ctx.clip();
     }
     ctx.globalAlpha = 1;
+    ctx.clearRect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
+    this.paper(ctx, part);
+    this.painter.paint(ctx, index.inBox(growBox(part, REACH_MM)), (s) => (look.heard(s) ? 1 : AHEAD_ALPHA));
     ctx.fillStyle = '#5d6b78';
     for (const w of look.unheard) {
-      if (!boxesMeet(growBox(w, 2), tile.box)) continue;
+      if (!boxesMeet(growBox(w, 2), part)) continue;
       for (let x = w[0]; x <= w[2]; x += 1.6) {
         ctx.beginPath();
         ctx.arc(x, w[3] + 0.9, 0.33, 0, 7);
         ctx.fill();
       }
     }
+    ctx.restore();
+    if (!tile.canvas.isConnected) this.host.prepend(tile.canvas);
+    // A stand-in lies under the tile that takes its place.
+    for (const o of this.old) this.host.prepend(o.canvas);
   }
 
-  private paper(ctx: CanvasRenderingContext2D, [l, t, r, b]: Box): void {
-    const { spacing, top } = this.page.paper;
-    ctx.fillStyle = '#cfd9e2';
-    const hair = Math.max(0.16, 1 / (this.scale * this.dpr));
-    for (let y = top; y <= this.page.h - 8; y += spacing) if (y > t - 1 && y < b + 1) ctx.fillRect(l, y - hair / 2, r - l, hair);
+  private paper(ctx: CanvasRenderingContext2D, part: Box): void {
+    rulePaper(ctx, this.page, part, this.scale * this.dpr);
   }
 
-  private fill(ctx: CanvasRenderingContext2D, stroke: Stroke): void {
-    let entry = this.paths.get(stroke.id);
-    if (entry?.stroke !== stroke) {
-      const path = new Path2D();
-      traceOutline(sampleStroke(pointsOf(stroke), stroke.pen), path);
-      this.paths.set(stroke.id, (entry = { stroke, path }));
-    }
-    ctx.fillStyle = stroke.pen.color;
-    ctx.fill(entry.path, 'nonzero');
-  }
-
-  /** Puts a stroke on top of what is drawn, for one that is the newest or has just been heard. */
-  add(stroke: Stroke): void {
-    const box = growBox(stroke.box, stroke.pen.width);
+  /** Puts a stroke on top of what is drawn, for one that is the newest or has just been heard. Highlighter goes under the ink: its place is drawn anew. */
+  add(stroke: Stroke, index: InkIndex, look: Look): void {
+    const box = growBox(stroke.box, reachOf(stroke));
+    const under = stroke.pen.kind === 'highlighter' || (stroke.fill !== undefined && !stroke.shape);
     for (const tile of this.tiles.values()) {
-      if (tile.dirty || !boxesMeet(tile.box, box)) continue;
-      const ctx = this.context(tile);
-      ctx.globalAlpha = 1;
-      this.fill(ctx, stroke);
+      if (!boxesMeet(tile.box, box)) continue;
+      if (under) {
+        tile.dirty = tile.dirty ? unionBox(tile.dirty, box) : box;
+        if (tile.canvas.isConnected) this.paint(tile, index, look);
+      } else if (!tile.dirty) this.painter.one(tile.ctx, stroke);
     }
   }
 
   invalidate(box?: Box): void {
-    for (const tile of this.tiles.values()) if (!box || boxesMeet(tile.box, growBox(box, 2))) tile.dirty = true;
+    for (const tile of this.tiles.values()) {
+      if (!box) tile.dirty = tile.box;
+      else if (boxesMeet(tile.box, box) && tile.dirty !== tile.box) tile.dirty = tile.dirty ? unionBox(tile.dirty, box) : box;
+    }
   }
 
   /** The page is far away: its canvases and outlines are let go. */
   release(): void {
-    for (const t of this.tiles.values()) t.canvas.remove();
+    for (const t of [...this.tiles.values(), ...this.old]) t.canvas.remove();
     this.tiles.clear();
-    this.paths.clear();
+    this.old = [];
+    this.painter.clear();
   }
+}
+
+/** The ruling of a page within a part of it, mm; `k`: device px per mm. */
+export function rulePaper(ctx: CanvasRenderingContext2D, page: Page, [l, t, r, b]: Box, k: number): void {
+  const { spacing, top } = page.paper;
+  ctx.fillStyle = '#cfd9e2';
+  const hair = Math.max(0.16, 1 / k);
+  for (let y = top; y <= page.h - 8; y += spacing) if (y > t - 1 && y < b + 1) ctx.fillRect(l, y - hair / 2, r - l, hair);
 }

@@ -1,7 +1,9 @@
 /** The stroke that is being written, drawn the moment the pen moves. */
-import { Sampler, traceOutline } from '../../../core/ink/outline';
-import { PointBuffer } from '../../../core/ink/points';
-import type { Pen } from '../../../core/ink/stroke';
+import { Sampler, tracePen } from '../../../core/ink/outline';
+import type { Pen } from '../../../core/ink/pen';
+import { PointBuffer, type Points } from '../../../core/ink/points';
+import type { Stroke } from '../../../core/ink/stroke';
+import { inkOf, InkPainter } from './inkPainter';
 
 export class WetInk {
   private readonly firm: CanvasRenderingContext2D;
@@ -12,7 +14,7 @@ export class WetInk {
   private frame = 0;
   private foretold: readonly { x: number; y: number }[] = [];
   private place = { x: 0, y: 0, k: 1, dpr: 1 };
-  private color = '';
+  private pen: Pen | null = null;
   private size: { width: number; height: number; dpr: number } | null = null;
   points = new PointBuffer();
   private started = 0;
@@ -57,12 +59,15 @@ export class WetInk {
     this.points = new PointBuffer();
     this.drawn = 0;
     this.started = time;
-    this.color = pen.color;
+    this.pen = pen;
     this.place = { ...this.place, x, y, k: scale };
     const k = scale * this.place.dpr;
     for (const ctx of [this.firm, this.tail]) {
       ctx.setTransform(k, 0, 0, k, x * this.place.dpr, y * this.place.dpr);
-      ctx.fillStyle = pen.color;
+      ctx.fillStyle = inkOf(ctx, pen);
+      // Pieces overlap, so ink that lets the page through is thinned as a whole; highlighter lies under what is written.
+      ctx.canvas.style.opacity = String(pen.opacity ?? 1);
+      ctx.canvas.style.mixBlendMode = pen.kind === 'highlighter' ? 'multiply' : 'normal';
     }
   }
 
@@ -72,12 +77,12 @@ export class WetInk {
   }
 
   show(foretold: readonly { x: number; y: number }[]): void {
-    if (!this.sampler) return;
+    if (!this.sampler || !this.pen) return;
     const firm = this.sampler.samples(false);
     const n = firm.length / 3;
     if (n > this.drawn) {
       this.firm.beginPath();
-      traceOutline(firm, this.firm, Math.max(0, this.drawn - 1));
+      tracePen(this.pen, firm, this.firm, Math.max(0, this.drawn - 1));
       this.firm.fill('nonzero');
       this.drawn = n;
     }
@@ -89,30 +94,55 @@ export class WetInk {
   private drawTail = (): void => {
     this.frame = 0;
     this.wipeTail();
-    if (!this.sampler) return;
+    if (!this.sampler || !this.pen) return;
     const all = this.sampler.samples(true);
     const n = all.length / 3;
     if (n < 1) return;
-    const from = Math.max(0, n - 2);
+    const from = Math.max(0, Math.min(n - 2, this.drawn - 1));
     const r = all[3 * n - 1];
     const line: number[] = [];
     for (let i = from; i < n; i++) line.push(all[3 * i], all[3 * i + 1], all[3 * i + 2]);
     for (const p of this.foretold) line.push(p.x, p.y, r);
     let [l, t, rt, b] = [Infinity, Infinity, -Infinity, -Infinity];
     for (let i = 0; i < line.length; i += 3) {
-      const m = line[i + 2] + 0.5;
+      const m = Math.max(line[i + 2], this.pen.width / 2) + 0.5;
       [l, t, rt, b] = [Math.min(l, line[i] - m), Math.min(t, line[i + 1] - m), Math.max(rt, line[i] + m), Math.max(b, line[i + 1] + m)];
     }
     this.tailBox = [l, t, rt - l, b - t];
-    this.tail.fillStyle = this.color;
     this.tail.beginPath();
-    traceOutline(Float32Array.from(line), this.tail);
+    // A broken line begins its dashes anew in the tail; for the moment it is whole.
+    tracePen({ ...this.pen, line: undefined }, Float32Array.from(line), this.tail);
     this.tail.fill('nonzero');
   };
+
+  /** Shows a stroke as a whole instead of what was written: a clean shape, a straightened line. */
+  showWhole(stroke: Stroke): void {
+    if (this.frame) cancelAnimationFrame(this.frame);
+    this.frame = 0;
+    this.wipe();
+    const ctx = this.tail;
+    const k = this.place.k * this.place.dpr;
+    ctx.setTransform(k, 0, 0, k, this.place.x * this.place.dpr, this.place.y * this.place.dpr);
+    // The thinning is the canvas's already.
+    new InkPainter().one(ctx, { ...stroke, pen: { ...stroke.pen, opacity: 1 } });
+  }
+
+  /** The points as they were written. */
+  written(): Points {
+    return this.points.points();
+  }
 
   private wipeTail(): void {
     if (this.tailBox) this.tail.clearRect(...this.tailBox);
     this.tailBox = null;
+  }
+
+  private wipe(): void {
+    this.tailBox = null;
+    for (const ctx of [this.firm, this.tail]) {
+      ctx.setTransform(1, 0, 0, 1, 0, 0);
+      ctx.clearRect(0, 0, ctx.canvas.width, ctx.canvas.height);
+    }
   }
 
   /** Takes the wet line off the view; the page has it now, or it was none. */
@@ -120,11 +150,7 @@ export class WetInk {
     if (this.frame) cancelAnimationFrame(this.frame);
     this.frame = 0;
     this.sampler = null;
-    this.tailBox = null;
-    for (const ctx of [this.firm, this.tail]) {
-      ctx.setTransform(1, 0, 0, 1, 0, 0);
-      ctx.clearRect(0, 0, ctx.canvas.width, ctx.canvas.height);
-    }
+    this.wipe();
     this.applySize();
   }
 }

@@ -1,0 +1,174 @@
+/** What the tool in hand can be told, in a row that lies over the end of the page: the page itself stays where it is. */
+import { ScrollView, StyleSheet, View } from 'react-native';
+import { Text, useTheme } from 'react-native-paper';
+import { ERASER_SIZES } from '../../../storage/settingsFile';
+import { settingsSlice, toolsSlice } from '../../../store/slices';
+import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
+import { TINTS } from '../pens/names';
+import { Swatch } from '../pens/Swatch';
+import { DeckButton } from './DeckButton';
+
+const { set, taken } = toolsSlice.actions;
+
+/** `onPaste`: pastes in the middle of the view; `onAll`: takes all ink of the page in view. */
+export function Options({ bottom, onPaste, onAll }: { bottom: number; onPaste: () => void; onAll: () => void }) {
+  const { colors } = useTheme();
+  const { tool } = useAppSelector((s) => s.tools);
+  const write = useAppSelector((s) => s.note.mode === 'write' && !s.note.following);
+  const sheet = useAppSelector((s) => s.tools.sheet);
+  if (!write || sheet !== 'none') return null;
+  const row = tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : null;
+  if (!row) return null;
+  return (
+    <View role="toolbar" aria-label="Options of the tool" style={[styles.row, { bottom, backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
+      <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={styles.inner}>
+        {row}
+      </ScrollView>
+    </View>
+  );
+}
+
+function EraserOptions() {
+  const dispatch = useAppDispatch();
+  const { colors } = useTheme();
+  const eraser = useAppSelector((s) => s.settings.eraser);
+  const patch = (p: Partial<typeof eraser>) => void dispatch(settingsSlice.actions.patched({ eraser: { ...eraser, ...p } }));
+  return (
+    <>
+      <DeckButton name="Whole strokes" toggles on={eraser.by === 'stroke'} onPress={() => patch({ by: 'stroke' })}>
+        Strokes
+      </DeckButton>
+      {ERASER_SIZES.map((size, i) => {
+        const on = eraser.by === 'area' && eraser.size === size;
+        return (
+          <DeckButton key={size} name={`Area, ${size} mm`} toggles on={on} onPress={() => patch({ by: 'area', size })}>
+            <View style={styles.area}>
+              <View style={{ width: 7 + 5 * i, height: 7 + 5 * i, borderRadius: 12, borderWidth: 2, borderColor: on ? colors.onSecondary : colors.onSurface }} />
+              <Text style={[styles.size, { color: on ? colors.onSecondary : colors.onSurface }]}>{size} mm</Text>
+            </View>
+          </DeckButton>
+        );
+      })}
+      <Bar />
+      <DeckButton name="Only highlighter" toggles on={eraser.onlyHighlighter} onPress={() => patch({ onlyHighlighter: !eraser.onlyHighlighter })}>
+        Only highlighter
+      </DeckButton>
+      <DeckButton name="Pen returns after erasing" toggles on={eraser.penReturns} onPress={() => patch({ penReturns: !eraser.penReturns })}>
+        Pen returns
+      </DeckButton>
+    </>
+  );
+}
+
+function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => void }) {
+  const dispatch = useAppDispatch();
+  const some = useAppSelector((s) => s.tools.selection !== null);
+  const grouped = useAppSelector((s) => selected(s).some((k) => k.group));
+  const clipboard = useAppSelector((s) => s.tools.clipboard !== null);
+  if (!some) {
+    return (
+      <>
+        {clipboard && <Words name="Paste" onPress={onPaste} />}
+        <Words name="Select all" onPress={onAll} />
+      </>
+    );
+  }
+  return (
+    <>
+      <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />
+      <Words name="Copy" onPress={() => dispatch(copySelected())} />
+      <Words name="Cut" onPress={() => dispatch(cutSelected())} />
+      {clipboard && <Words name="Paste" onPress={onPaste} />}
+      <Words name="Duplicate" onPress={() => dispatch(duplicateSelected())} />
+      <Words name="Delete" onPress={() => dispatch(deleteSelected())} />
+      <Bar />
+      <Words name="Tidy" onPress={() => dispatch(tidySelected())} />
+      <Words name={grouped ? 'Ungroup' : 'Group'} onPress={() => dispatch(grouped ? ungroupSelected() : groupSelected())} />
+      <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
+    </>
+  );
+}
+
+function ShapeOptions() {
+  const dispatch = useAppDispatch();
+  const { tool, fill } = useAppSelector((s) => s.tools);
+  const { snap, holdShapes } = useAppSelector((s) => s.settings);
+  // One string, so that the row is drawn anew only when it would differ.
+  const held = useAppSelector((s) => {
+    const [stroke] = tool === 'shapes' ? selected(s) : [];
+    const { shape, pen, fill: inside } = stroke ?? {};
+    return shape ? `${shape.name} ${shape.heads ?? 'none'} ${pen!.line ?? 'whole'} ${inside ?? 'none'}` : '';
+  });
+  const patch = (p: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(p));
+  if (held) {
+    const [name, heads, line, inside] = held.split(' ');
+    const open = name === 'line' || name === 'arrow' || name === 'curve';
+    return (
+      <>
+        {open &&
+          (['end', 'start', 'both'] as const).map((h) => (
+            <DeckButton key={h} name={`Arrow head at ${h === 'both' ? 'both ends' : `the ${h}`}`} toggles on={heads === h} onPress={() => dispatch(setHeads(heads === h ? null : h))}>
+              {h === 'end' ? '→' : h === 'start' ? '←' : '↔'}
+            </DeckButton>
+          ))}
+        {(['dashed', 'dotted'] as const).map((l) => (
+          <DeckButton key={l} name={l === 'dashed' ? 'Dashed outline' : 'Dotted outline'} toggles on={line === l} onPress={() => dispatch(restyleSelected({ line: line === l ? undefined : l }))}>
+            {l === 'dashed' ? '– – –' : '· · · ·'}
+          </DeckButton>
+        ))}
+        {!open && (
+          <>
+            <Bar />
+            {TINTS.map((t) => (
+              <Swatch key={t.color} {...t} name={`Fill ${t.name}`} on={inside === t.color} onPress={() => dispatch(fillSelected(inside === t.color ? null : t.color))} />
+            ))}
+          </>
+        )}
+        <Bar />
+        <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />
+        <Words name="Duplicate" onPress={() => dispatch(duplicateSelected())} />
+        <Words name="As ink" onPress={() => dispatch(asInk())} />
+        <Words name="Delete" onPress={() => dispatch(deleteSelected())} />
+      </>
+    );
+  }
+  return (
+    <>
+      <DeckButton name="Fill an area" toggles on={tool === 'fill'} onPress={() => dispatch(taken(tool === 'fill' ? 'shapes' : 'fill'))}>
+        Fill
+      </DeckButton>
+      {tool === 'fill' ? (
+        TINTS.map((t) => <Swatch key={t.color} {...t} on={fill === t.color} onPress={() => dispatch(set({ fill: t.color }))} />)
+      ) : (
+        <>
+          <DeckButton name="Snap to level, upright and 45 degrees" toggles on={snap} onPress={() => patch({ snap: !snap })}>
+            Snap 45°
+          </DeckButton>
+          <DeckButton name="Hold still for a clean shape" toggles on={holdShapes} onPress={() => patch({ holdShapes: !holdShapes })}>
+            Hold for a shape
+          </DeckButton>
+        </>
+      )}
+    </>
+  );
+}
+
+const Words = ({ name, onPress }: { name: string; onPress: () => void }) => (
+  <DeckButton name={name} onPress={onPress}>
+    {name}
+  </DeckButton>
+);
+
+function Bar() {
+  const { colors } = useTheme();
+  return <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />;
+}
+
+const styles = StyleSheet.create({
+  row: { position: 'absolute', left: 8, maxWidth: '96%', marginBottom: 6, borderRadius: 14, borderWidth: 1, overflow: 'hidden' },
+  inner: { alignItems: 'center', gap: 2, paddingHorizontal: 6, paddingVertical: 3, flexGrow: 1 },
+  bar: { width: 1, height: 28, marginHorizontal: 4 },
+  area: { height: 40, alignItems: 'center', justifyContent: 'space-evenly' },
+  size: { fontSize: 11, lineHeight: 13 },
+});

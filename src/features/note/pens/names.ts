@@ -1,0 +1,61 @@
+/** Pens and colours in words, and what is offered of them. */
+import type { PenKind, PenSetting } from '../../../core/ink/pen';
+
+export const KIND_WORDS: Record<PenKind, string> = {
+  ball: 'Ballpoint',
+  fountain: 'Fountain pen',
+  chisel: 'Calligraphy',
+  brush: 'Brush',
+  pencil: 'Pencil',
+  felt: 'Felt pen',
+  highlighter: 'Highlighter',
+};
+
+export const SWATCHES: readonly { readonly color: string; readonly name: string }[] = [
+  { color: '#1d1d1b', name: 'Black' },
+  { color: '#16324f', name: 'Navy' },
+  { color: '#2456a6', name: 'Blue' },
+  { color: '#14665b', name: 'Green' },
+  { color: '#4c7d1f', name: 'Leaf' },
+  { color: '#b5382a', name: 'Red' },
+  { color: '#c8610a', name: 'Orange' },
+  { color: '#6b3f8f', name: 'Violet' },
+  { color: '#a83279', name: 'Plum' },
+  { color: '#6f4a2b', name: 'Brown' },
+  { color: '#4a4a4a', name: 'Grey' },
+];
+
+/** Light colours, to mark and to fill with. */
+export const TINTS: readonly { readonly color: string; readonly name: string }[] = [
+  { color: '#f2c94c', name: 'Yellow' },
+  { color: '#f6e3a8', name: 'Straw' },
+  { color: '#a9d39a', name: 'Pale green' },
+  { color: '#9ccbe8', name: 'Sky' },
+  { color: '#f3a6c0', name: 'Pink' },
+  { color: '#f1b48a', name: 'Peach' },
+];
+
+/** The widths worth having, mm. */
+const FINE = [0.2, 0.25, 0.3, 0.35, 0.4, 0.5, 0.6, 0.7, 0.8, 1, 1.2, 1.5, 2];
+const BROAD = [0.5, 0.7, 1, 1.2, 1.5, 2, 2.5, 3, 4];
+const MARKS = [2, 3, 4, 5, 6, 8];
+export const widthsOf = (kind: PenKind): readonly number[] => (kind === 'highlighter' ? MARKS : kind === 'chisel' || kind === 'brush' ? BROAD : FINE);
+
+/** The width on offer nearest to `width`, mm. */
+export const nearestWidth = (kind: PenKind, width: number): number => widthsOf(kind).reduce((a, b) => (Math.abs(b - width) < Math.abs(a - width) ? b : a));
+
+const rgb = (color: string): number[] => [1, 3, 5].map((i) => parseInt(color.slice(i, i + 2), 16));
+
+/** The name of a colour on offer, or the code of any other. */
+export function colorName(color: string): string {
+  const c = rgb(color);
+  const near = [...SWATCHES, ...TINTS].find((s) => rgb(s.color).every((v, i) => Math.abs(v - c[i]) <= 12));
+  return near?.name ?? color;
+}
+
+/** What a screen reader calls a pen, and its tooltip. */
+export function penWords(pen: PenSetting): string {
+  const line = pen.line ? `, ${pen.line}` : '';
+  const kind = KIND_WORDS[pen.kind].toLowerCase();
+  return `${pen.name ? `${pen.name}: ` : ''}${colorName(pen.color)} ${kind}${line}, ${pen.width} mm`;
+}

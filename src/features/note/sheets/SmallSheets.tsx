@@ -1,0 +1,102 @@
+/** The small questions: what becomes of a picture, of the sound of pasted ink, how large the page is shown. */
+import { StyleSheet, View } from 'react-native';
+import { Button, Switch, Text } from 'react-native-paper';
+import { copyFile, saveFile } from '../../../platform/files';
+import { say } from '../../../store/session';
+import { settingsSlice, toolsSlice } from '../../../store/slices';
+import { store, useAppDispatch, useAppSelector } from '../../../store/store';
+import { selected } from '../../../store/tools';
+import { Range } from '../../../ui/Range';
+import { pictureOf } from '../surface/picture';
+import { Sheet } from './Sheet';
+
+async function hand(withPaper: boolean, copy: boolean): Promise<void> {
+  const state = store.getState();
+  const strokes = selected(state);
+  const page = state.note.note?.header.pages.find((p) => p.id === strokes[0]?.page);
+  store.dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+  if (!page) return;
+  try {
+    const png = pictureOf(strokes, page, withPaper);
+    if (copy) await copyFile(png, 'image/png');
+    else saveFile('selection.png', new Uint8Array(await (await png).arrayBuffer()), 'image/png');
+    store.dispatch(say('tool', 'info', copy ? 'The picture is on the clipboard.' : 'The picture was handed to the browser as selection.png.'));
+  } catch (e) {
+    store.dispatch(say('tool', 'problem', copy ? `The browser did not take the picture (${e instanceof Error ? e.message : String(e)}). Save it as a file instead.` : `The picture could not be made (${e instanceof Error ? e.message : String(e)}). Select less and try again.`));
+  }
+}
+
+export function PictureSheet() {
+  return (
+    <Sheet title="Picture of the selection">
+      <View style={styles.pair}>
+        <Text style={styles.label}>With the paper</Text>
+        <Button mode="contained-tonal" onPress={() => void hand(true, false)} accessibilityLabel="Save with the paper">
+          Save
+        </Button>
+        <Button mode="contained-tonal" onPress={() => void hand(true, true)} accessibilityLabel="Copy with the paper">
+          Copy
+        </Button>
+      </View>
+      <View style={styles.pair}>
+        <Text style={styles.label}>Ink alone, see-through</Text>
+        <Button mode="contained-tonal" onPress={() => void hand(false, false)} accessibilityLabel="Save without the paper">
+          Save
+        </Button>
+        <Button mode="contained-tonal" onPress={() => void hand(false, true)} accessibilityLabel="Copy without the paper">
+          Copy
+        </Button>
+      </View>
+    </Sheet>
+  );
+}
+
+export function PasteSheet({ onPaste }: { onPaste: (sound: 'bring' | 'reach') => void }) {
+  const title = useAppSelector((s) => s.tools.clipboard?.title ?? '');
+  return (
+    <Sheet title="Sound of this ink">
+      <Text>What you paste was written while “{title}” was being recorded. Touched in Listen, it plays what was said then.</Text>
+      <Button mode="contained-tonal" onPress={() => onPaste('bring')}>
+        Bring the sound into this note
+      </Button>
+      <Button mode="contained-tonal" onPress={() => onPaste('reach')}>
+        Leave it there, with a way to it
+      </Button>
+    </Sheet>
+  );
+}
+
+/** Slider position to percent and back: as far from 25 to 100 as from 100 to 400. */
+const STEPS = 100;
+const toPercent = (v: number) => Math.round(25 * 40 ** (v / STEPS));
+const toStep = (percent: number) => Math.round((STEPS * Math.log(percent / 25)) / Math.log(40));
+
+export function ZoomSheet({ percent, fit, onZoom }: { percent: number; fit: boolean; onZoom: (share: number | null) => void }) {
+  const dispatch = useAppDispatch();
+  const locked = useAppSelector((s) => s.settings.zoomLocked);
+  return (
+    <Sheet title="Zoom">
+      <Range label="Zoom of the page" min={0} max={STEPS} step={1} value={toStep(percent)} text={`${percent} percent`} onChange={(v) => onZoom(toPercent(v) / 100)} />
+      <View style={styles.pair}>
+        <Button mode={fit ? 'contained' : 'contained-tonal'} onPress={() => onZoom(null)}>
+          Fit width
+        </Button>
+        <Button mode="contained-tonal" onPress={() => onZoom(1)}>
+          True size
+        </Button>
+        <Button mode="contained-tonal" onPress={() => onZoom(3)} accessibilityLabel="300 percent">
+          300 %
+        </Button>
+      </View>
+      <View style={styles.pair}>
+        <Text style={styles.label}>Lock zoom: fingers and wheel leave it as it is</Text>
+        <Switch value={locked} onValueChange={(zoomLocked) => void dispatch(settingsSlice.actions.patched({ zoomLocked }))} aria-label="Lock zoom" />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  pair: { flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap', gap: 8, minHeight: 48 },
+  label: { flex: 1, minWidth: 120 },
+});

@@ -1,0 +1,44 @@
+/** One page on the screen: its place, its ink and the words found in it. */
+import { InkIndex } from '../../../core/ink/inkIndex';
+import type { Box, Stroke } from '../../../core/ink/stroke';
+import type { Page } from '../../../core/note/schema';
+import type { PageWords } from '../../../store/noteSlice';
+import { PageTiles } from './tiles';
+
+export interface PageView {
+  page: Page;
+  strokes: readonly Stroke[];
+  index: InkIndex;
+  el: HTMLElement;
+  lit: HTMLElement;
+  now: HTMLElement;
+  tiles: PageTiles;
+  /** px in the sheet. */
+  x: number;
+  y: number;
+  /** Stroke id to its word or drawing: strokes and box. */
+  wordOf: Map<string, { strokes: readonly string[]; box: Box }>;
+  wordsFrom: PageWords | null;
+  unheard: readonly Box[];
+  near: boolean;
+  /** Where a tool shows other strokes than the note has, mm. */
+  standing: Box | null;
+}
+
+export function makePageView(page: Page, parent: HTMLElement): PageView {
+  const el = document.createElement('div');
+  el.className = 'page';
+  el.setAttribute('role', 'img');
+  const child = (className: string) => {
+    const d = document.createElement('div');
+    d.className = className;
+    d.hidden = true;
+    el.append(d);
+    return d;
+  };
+  const [now, lit] = [child('word-now'), child('word-lit')];
+  const number = child('page-number');
+  number.hidden = false;
+  parent.append(el);
+  return { page, strokes: [], index: new InkIndex(), el, lit, now, tiles: new PageTiles(el, page), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
+}

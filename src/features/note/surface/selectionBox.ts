@@ -1,0 +1,259 @@
+/** The frame around what is selected: moves it, scales it, turns it, and gives a single shape its own handles. */
+import { dragHandle, handlesOf, sizeText, snapShape, isStraight, type Shape, type Vec } from '../../../core/ink/shapes/shape';
+import { reshaped } from '../../../core/ink/shapes/attach';
+import { boxAround, growBox, type Box, type Stroke } from '../../../core/ink/stroke';
+import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
+import { InkPainter, reachOf } from './inkPainter';
+import type { PageView } from './pageView';
+import type { ToolHost } from './tools/tool';
+
+/** Around the ink, mm. */
+const AIR_MM = 1.5;
+/** Canvases larger than this are drawn coarser while they are moved, px. */
+const LARGEST_PX = 2400;
+
+export class SelectionBox {
+  private readonly el = document.createElement('div');
+  private readonly lift = document.createElement('canvas');
+  private view: PageView | null = null;
+  private strokes: readonly Stroke[] = [];
+  private box: Box = [0, 0, 0, 0];
+  private dragging = false;
+
+  constructor(
+    private readonly host: ToolHost,
+    private readonly nudge: (dx: number, dy: number) => void,
+  ) {
+    const { el } = this;
+    el.className = 'selection';
+    el.dataset.hold = 'true';
+    el.dataset.testid = 'selection';
+    el.tabIndex = 0;
+    el.setAttribute('role', 'group');
+    this.lift.className = 'selection-lift';
+    el.addEventListener('pointerdown', (e) => {
+      if (e.target === el) this.drag(e, (from, to) => {
+        const [l, t, r, b] = this.box;
+        return move(...keptOnPage([l, t, r, b], to[0] - from[0], to[1] - from[1], this.view!.page.w, this.view!.page.h));
+      });
+    });
+    el.addEventListener('keydown', this.key);
+    el.append(
+      this.handle('selection-scale', 'Scale selection', (from, to) => {
+        const [l, t] = this.box;
+        const [a, b] = [Math.hypot(from[0] - l, from[1] - t), Math.hypot(to[0] - l, to[1] - t)];
+        const k = Math.min(20, Math.max(0.05, b / (a || 1)));
+        return around(l, t, k, k, 0);
+      }, (step) => around(this.box[0], this.box[1], 1 + 0.05 * step, 1 + 0.05 * step, 0)),
+      this.handle('selection-turn', 'Turn selection', (from, to) => {
+        const [mx, my] = this.middle;
+        let a = Math.atan2(to[1] - my, to[0] - mx) - Math.atan2(from[1] - my, from[0] - mx);
+        // Near a multiple of 15 degrees the turn stops there.
+        const near = Math.round(a / (Math.PI / 12)) * (Math.PI / 12);
+        if (Math.abs(a - near) < 0.035) a = near;
+        this.host.label(this.view!, `${Math.round((-a * 180) / Math.PI)}°`, to[0], to[1]);
+        return around(mx, my, 1, 1, a);
+      }, (step) => around(...this.middle, 1, 1, (5 * step * Math.PI) / 180)),
+    );
+  }
+
+  private get middle(): [number, number] {
+    return [(this.box[0] + this.box[2]) / 2, (this.box[1] + this.box[3]) / 2];
+  }
+
+  private handle(className: string, name: string, at: (from: Vec, to: Vec) => Affine, by: (step: number) => Affine): HTMLElement {
+    const button = document.createElement('button');
+    button.type = 'button';
+    button.className = `selection-handle ${className}`;
+    button.setAttribute('aria-label', name);
+    button.addEventListener('pointerdown', (e) => this.drag(e, at));
+    button.addEventListener('keydown', (e) => {
+      const step = e.key === 'ArrowRight' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowLeft' || e.key === 'ArrowUp' ? -1 : 0;
+      if (!step) return;
+      e.preventDefault();
+      e.stopPropagation();
+      this.host.events.transform(by(step));
+    });
+    return button;
+  }
+
+  private key = (e: KeyboardEvent): void => {
+    const by = e.shiftKey ? 5 : 0.5;
+    const way = ({ ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] } as Record<string, [number, number]>)[e.key];
+    if (!way || e.target !== this.el) return;
+    e.preventDefault();
+    this.nudge(...way);
+  };
+
+  show(view: PageView, strokes: readonly Stroke[]): void {
+    const box = boxAround(strokes);
+    if (!box) return this.hide();
+    if (this.dragging) return;
+    const fresh = this.view !== view || !this.el.isConnected;
+    [this.view, this.strokes, this.box] = [view, strokes, box];
+    const count = strokes.length;
+    this.el.setAttribute('aria-label', `Selection of ${count} ${count === 1 ? 'stroke' : 'strokes'}. Arrow keys move it, with Shift further.`);
+    if (fresh) {
+      view.el.append(this.el);
+      // The keys go to what was just selected.
+      this.el.focus({ preventScroll: true });
+    }
+    this.lay();
+  }
+
+  /** Puts the frame where the ink is; again after every change of scale. */
+  lay(): void {
+    if (!this.view) return;
+    const k = this.host.scale;
+    const [l, t, r, b] = growBox(this.box, AIR_MM);
+    Object.assign(this.el.style, { left: `${l * k}px`, top: `${t * k}px`, width: `${(r - l) * k}px`, height: `${(b - t) * k}px`, transform: '' });
+    this.layShapeHandles();
+  }
+
+  private layShapeHandles(): void {
+    for (const el of this.el.querySelectorAll('.selection-corner')) el.remove();
+    const stroke = this.strokes.length === 1 ? this.strokes[0] : null;
+    this.el.dataset.shape = String(Boolean(stroke?.shape));
+    if (!stroke?.shape) return;
+    const k = this.host.scale;
+    const [l, t] = growBox(this.box, AIR_MM);
+    handlesOf(stroke.shape).forEach((at, i) => {
+      const button = document.createElement('button');
+      button.type = 'button';
+      button.className = 'selection-handle selection-corner';
+      button.setAttribute('aria-label', `Corner ${i + 1} of the ${stroke.shape!.name}`);
+      Object.assign(button.style, { left: `${(at[0] - l) * k}px`, top: `${(at[1] - t) * k}px` });
+      button.addEventListener('pointerdown', (e) => this.dragCorner(e, stroke, i));
+      button.addEventListener('keydown', (e) => {
+        const way = ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as Record<string, [number, number]>)[e.key];
+        if (!way) return;
+        e.preventDefault();
+        e.stopPropagation();
+        this.host.events.reshape(stroke, dragHandle(stroke.shape!, i, [at[0] + way[0], at[1] + way[1]]));
+      });
+      this.el.append(button);
+    });
+  }
+
+  hide(): void {
+    this.el.remove();
+    this.lift.remove();
+    this.view = null;
+    this.strokes = [];
+  }
+
+  private at(e: PointerEvent): Vec {
+    const box = this.view!.el.getBoundingClientRect();
+    return [(e.clientX - box.left) / this.host.scale, (e.clientY - box.top) / this.host.scale];
+  }
+
+  /** Follows a contact; `done(true)` when it lifted after moving, false when it was taken away. */
+  private follow(e: PointerEvent, step: (to: Vec) => void, done: (kept: boolean) => void): void {
+    if (e.pointerType === 'mouse' && e.button !== 0) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const target = e.currentTarget as HTMLElement;
+    target.focus({ preventScroll: true });
+    target.setPointerCapture(e.pointerId);
+    const id = e.pointerId;
+    const on = (m: PointerEvent) => {
+      if (m.pointerId === id) step(this.at(m));
+    };
+    const off = (kept: boolean) => (m: PointerEvent) => {
+      if (m.pointerId !== id) return;
+      target.removeEventListener('pointermove', on);
+      target.removeEventListener('pointerup', up);
+      target.removeEventListener('pointercancel', lost);
+      this.dragging = false;
+      done(kept);
+    };
+    const [up, lost] = [off(true), off(false)];
+    target.addEventListener('pointermove', on);
+    target.addEventListener('pointerup', up);
+    target.addEventListener('pointercancel', lost);
+    this.dragging = true;
+  }
+
+  private drag(e: PointerEvent, make: (from: Vec, to: Vec) => Affine): void {
+    if (!this.view || (e.pointerType === 'mouse' && e.button !== 0)) return;
+    const from = this.at(e);
+    let m: Affine | null = null;
+    this.follow(
+      e,
+      (to) => {
+        if (!m) this.liftUp();
+        m = make(from, to);
+        this.place(m);
+      },
+      (kept) => {
+        const view = this.view;
+        this.putDown();
+        if (view) this.host.label(view, null);
+        if (kept && m) this.host.events.transform(m);
+        else this.lay();
+      },
+    );
+  }
+
+  /** Takes the ink off the page onto a canvas of its own, which moves without being drawn again. */
+  private liftUp(): void {
+    const { host, lift } = this;
+    const view = this.view!;
+    const reach = Math.max(...this.strokes.map(reachOf));
+    const area = growBox(this.box, reach);
+    for (const s of this.strokes) host.standIn(view, s.id, [], area);
+    const k = host.scale;
+    const [w, h] = [(area[2] - area[0]) * k, (area[3] - area[1]) * k];
+    const dpr = Math.min(Math.min(3, window.devicePixelRatio || 1), LARGEST_PX / Math.max(w, h, 1));
+    lift.width = Math.ceil(w * dpr);
+    lift.height = Math.ceil(h * dpr);
+    Object.assign(lift.style, { left: `${area[0] * k}px`, top: `${area[1] * k}px`, width: `${w}px`, height: `${h}px`, transform: '' });
+    const ctx = lift.getContext('2d')!;
+    ctx.setTransform(k * dpr, 0, 0, k * dpr, -area[0] * k * dpr, -area[1] * k * dpr);
+    new InkPainter().paint(ctx, [...this.strokes]);
+    view.el.append(lift);
+    lift.dataset.l = String(area[0]);
+    lift.dataset.t = String(area[1]);
+  }
+
+  private place(m: Affine): void {
+    const k = this.host.scale;
+    const matrix = (l: number, t: number) => `matrix(${m.a},${m.b},${m.c},${m.d},${k * (m.a * l + m.c * t + m.e - l)},${k * (m.b * l + m.d * t + m.f - t)})`;
+    this.lift.style.transform = matrix(Number(this.lift.dataset.l), Number(this.lift.dataset.t));
+    this.el.style.transform = matrix(this.box[0] - AIR_MM, this.box[1] - AIR_MM);
+  }
+
+  private putDown(): void {
+    this.lift.remove();
+    if (this.view) this.host.settle(this.view);
+  }
+
+  private dragCorner(e: PointerEvent, stroke: Stroke, corner: number): void {
+    const { host } = this;
+    const view = this.view!;
+    let shape: Shape | null = null;
+    let before: Box = growBox(stroke.box, reachOf(stroke));
+    this.follow(
+      e,
+      (to) => {
+        shape = dragHandle(stroke.shape!, corner, to);
+        if (isStraight(shape) && host.state.snap) {
+          // The end that is held turns around the other.
+          const [fixed, free] = corner === 0 ? [shape.at[1], shape.at[0]] : [shape.at[0], shape.at[1]];
+          const snapped = snapShape({ ...shape, at: [fixed, free] });
+          shape = { ...shape, at: corner === 0 ? [snapped.at[1], fixed] : [fixed, snapped.at[1]] };
+        }
+        const made = reshaped(stroke, shape);
+        const now = growBox(made.box, reachOf(made));
+        host.standIn(view, stroke.id, [made], [Math.min(now[0], before[0]), Math.min(now[1], before[1]), Math.max(now[2], before[2]), Math.max(now[3], before[3])]);
+        before = now;
+        host.label(view, sizeText(shape), to[0], to[1]);
+      },
+      (kept) => {
+        host.label(view, null);
+        host.settle(view);
+        if (kept && shape) host.events.reshape(stroke, shape);
+      },
+    );
+  }
+}

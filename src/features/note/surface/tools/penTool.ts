@@ -1,0 +1,220 @@
+/** Writing: the line follows the pen; held still at its end it becomes a clean shape; along the ruler and the highlighter's line it keeps straight. */
+import { newId } from '../../../../core/id';
+import { penOf, respond, Steadier, type PenSetting } from '../../../../core/ink/pen';
+import type { Points } from '../../../../core/ink/points';
+import { scratched } from '../../../../core/ink/scratch';
+import { alongEdge, edgeAt, onRuler, type Ruler } from '../../../../core/ink/ruler';
+import { attach } from '../../../../core/ink/shapes/attach';
+import { cleanShape } from '../../../../core/ink/shapes/recognise';
+import { isOpen, isStraight, mapShape, pointsAlong, sizeText, snapShape, type Shape, type Vec } from '../../../../core/ink/shapes/shape';
+import { makeStroke, type Stroke } from '../../../../core/ink/stroke';
+import { placed } from '../../../../core/ink/transform';
+import { newPage } from '../../../../core/note/schema';
+import type { PageView } from '../pageView';
+import type { At, Tool, ToolHost } from './tool';
+
+/** Writing this close to the end of the last page brings the next one, mm. */
+const NEAR_END_MM = 50;
+/** How long the pen has to keep still for a shape, ms, and how still, px. */
+const HOLD_MS = 480;
+const STILL_PX = 5;
+/** Shorter lines are letters. */
+const SHAPE_MM = 6;
+
+export class PenTool implements Tool {
+  private view: PageView | null = null;
+  private pen: PenSetting | null = null;
+  private steadier = new Steadier(0);
+  private downAt = 0;
+  private ruler: Ruler | null = null;
+  private edge: -1 | 1 | null = null;
+  private last: At | null = null;
+  private hold: ReturnType<typeof setTimeout> | null = null;
+  private still: At | null = null;
+  private length = 0;
+  /** The shape before the pen pulled at it. */
+  private startShape: Shape | null = null;
+  /** The shape that the line has become, the points it was drawn with, and where the pen was then. */
+  private shaped: { shape: Shape; drawn: Points; from: Vec } | null = null;
+
+  constructor(private readonly host: ToolHost) {}
+
+  begin(view: PageView, at: At): void {
+    const { host } = this;
+    const { pen } = host.state;
+    const corner = host.cornerOf(view);
+    this.view = view;
+    this.pen = pen;
+    this.downAt = at.time;
+    this.steadier = new Steadier(pen.steadiness);
+    this.ruler = host.rulerOn(view);
+    this.edge = this.ruler ? edgeAt(this.ruler, at.x, at.y) : null;
+    this.shaped = null;
+    this.length = 0;
+    this.last = null;
+    host.wet.begin(penOf(pen), corner.x, corner.y, host.scale, at.time);
+    this.add(at);
+    host.wet.show([]);
+    this.watch(at);
+  }
+
+  private led(x: number, y: number): readonly [number, number] {
+    const { ruler } = this;
+    return ruler && this.edge ? alongEdge(ruler, this.edge, x, y, this.pen!.width) : [x, y];
+  }
+
+  private add(at: At): void {
+    const smooth = this.steadier.next(at.x, at.y, at.time);
+    const [x, y] = this.led(smooth.x, smooth.y);
+    if (this.last) this.length += Math.hypot(at.x - this.last.x, at.y - this.last.y);
+    this.last = at;
+    this.host.wet.add(x, y, respond(at.pressure, this.pen!.response), at.time);
+  }
+
+  move(points: readonly At[], foretold: readonly At[]): void {
+    const { host, view } = this;
+    if (!view) return;
+    const now = points[points.length - 1];
+    if (this.shaped) return this.adjust(now);
+    for (const p of points) this.add(p);
+    if (this.straight) this.showStraight();
+    else {
+      host.wet.show(
+        foretold.map((p) => {
+          const [x, y] = this.led(p.x, p.y);
+          return { x, y };
+        }),
+      );
+    }
+    if (this.edge && this.ruler) {
+      const { xy } = host.wet.points.view();
+      const from = onRuler(this.ruler, xy[0] / 100, xy[1] / 100).along;
+      host.label(view, `${Math.abs(onRuler(this.ruler, now.x, now.y).along - from).toFixed(1)} mm`, now.x, now.y);
+    }
+    if (!this.still || Math.hypot(now.x - this.still.x, now.y - this.still.y) * host.scale > STILL_PX) this.watch(now);
+  }
+
+  /** The highlighter's line: level with the line of writing it was set down on, else from its first point to its last. */
+  private get straight(): boolean {
+    return this.pen?.kind === 'highlighter' && this.pen.straight && !this.edge;
+  }
+
+  private straightened(drawn: Points): Points {
+    const [x0, y0] = [drawn.xy[0] / 100, drawn.xy[1] / 100];
+    const [x1, y1] = [drawn.xy[2 * drawn.n - 2] / 100, drawn.xy[2 * drawn.n - 1] / 100];
+    const line = this.view?.wordsFrom?.grouping.lines.find((l) => y0 >= l.box[1] - 1 && y0 <= l.box[3] + 1 && Math.max(x0, x1) > l.box[0] && Math.min(x0, x1) < l.box[2]);
+    const level = Math.abs(y1 - y0) < 0.18 * Math.abs(x1 - x0);
+    if (line && level) {
+      // Over small letters with room for the tall ones, whatever descends.
+      const y = (line.box[1] + line.box[3]) / 2;
+      return placed(drawn, (x) => [x, y]);
+    }
+    const end = level ? y0 : y1;
+    return placed(drawn, (x, y) => {
+      const l2 = (x1 - x0) ** 2 + (end - y0) ** 2;
+      const u = l2 ? ((x - x0) * (x1 - x0) + (y - y0) * (end - y0)) / l2 : 0;
+      return [x0 + u * (x1 - x0), y0 + u * (end - y0)];
+    });
+  }
+
+  private showStraight(): void {
+    this.host.wet.showWhole(this.strokeOf(this.straightened(this.host.wet.written()), 'wet'));
+  }
+
+  // Shapes
+
+  private watch(at: At): void {
+    if (this.hold) clearTimeout(this.hold);
+    this.hold = null;
+    this.still = at;
+    if (!this.host.state.holdShapes || this.pen?.kind === 'highlighter') return;
+    this.hold = setTimeout(() => this.heldStill(), HOLD_MS);
+  }
+
+  private heldStill(): void {
+    const { host, view } = this;
+    if (!view || this.shaped || this.length < SHAPE_MM) return;
+    const drawn = host.wet.written();
+    const shape = cleanShape(drawn, host.state.snap);
+    if (!shape) return;
+    this.shaped = { shape, drawn, from: [this.last!.x, this.last!.y] };
+    this.showShape();
+  }
+
+  private showShape(): void {
+    const { shape, drawn } = this.shaped!;
+    this.host.wet.showWhole({ ...this.strokeOf(pointsAlong(shape, drawn), 'wet'), shape });
+    const [x, y] = shape.at[shape.at.length - 1];
+    this.host.label(this.view!, sizeText(shape), x, y);
+  }
+
+  /** While the pen stays down, it pulls the shape: a line by its end, others around their middle. */
+  private adjust(at: At): void {
+    const s = this.shaped!;
+    const { shape } = s;
+    const start = this.startShape ??= shape;
+    if (isStraight(start)) {
+      const to: Vec = [start.at[1][0] + at.x - s.from[0], start.at[1][1] + at.y - s.from[1]];
+      const line = { ...start, at: [start.at[0], to] };
+      s.shape = this.host.state.snap ? snapShape(line) : line;
+    } else if (isOpen(start)) {
+      const [dx, dy] = [at.x - s.from[0], at.y - s.from[1]];
+      s.shape = { ...start, at: start.at.map(([x, y], i): Vec => (i > 1 ? [x + dx, y + dy] : [x, y])) };
+    } else {
+      const n = start.name === 'circle' || start.name === 'ellipse' ? 1 : start.at.length;
+      const m: Vec = [start.at.slice(0, n).reduce((a, p) => a + p[0], 0) / n, start.at.slice(0, n).reduce((a, p) => a + p[1], 0) / n];
+      const k = Math.max(0.1, Math.hypot(at.x - m[0], at.y - m[1]) / Math.max(1, Math.hypot(s.from[0] - m[0], s.from[1] - m[1])));
+      s.shape = mapShape(start, (x, y) => [m[0] + k * (x - m[0]), m[1] + k * (y - m[1])]);
+    }
+    this.showShape();
+  }
+
+  private strokeOf(points: Points, id: string): Stroke {
+    return makeStroke(points, { id, page: this.view!.page.id, pen: penOf(this.pen!), stamp: null, wall: Math.round(performance.timeOrigin + this.downAt) });
+  }
+
+  end(): void {
+    const { host, view } = this;
+    if (!view || !host.wet.points.n) return this.cancel();
+    const { events } = host;
+    // A steadied line comes after the hand; where the hand lifted it has caught up.
+    if (this.pen!.steadiness > 0 && this.last) {
+      const [x, y] = this.led(this.last.x, this.last.y);
+      host.wet.add(x, y, respond(this.last.pressure, this.pen!.response), this.last.time);
+    }
+    let points = host.wet.written();
+    const stamp = events.stampAt(this.downAt);
+    let extras: Partial<Stroke> = {};
+    if (this.shaped) {
+      const shape = attach(this.shaped.shape, view.strokes);
+      points = pointsAlong(shape, this.shaped.drawn);
+      extras = { shape };
+    } else if (this.straight) points = this.straightened(points);
+    else if (host.state.scratchOut && !this.edge) {
+      const groups = view.wordsFrom?.of === view.strokes ? view.wordsFrom.grouping.words.map((w) => w.strokes) : [];
+      const gone = scratched(points, view.strokes, groups);
+      if (gone.length) {
+        const ids = new Set(gone.map((s) => s.id));
+        this.cancel();
+        events.change({ cut: gone.map(({ id, page }) => ({ id, page })) });
+        return events.scratched(groups.filter((w) => w.some((id) => ids.has(id))).length);
+      }
+    }
+    const stroke = { ...this.strokeOf(points, newId()), stamp, ...extras };
+    const pages = host.state.note.header.pages;
+    const grows = host.isLast(view) && stroke.box[3] > view.page.h - NEAR_END_MM;
+    events.change({ put: [stroke], ...(grows ? { header: { pages: [...pages, { ...newPage(newId()), w: view.page.w, h: view.page.h, paper: view.page.paper }] } } : {}) });
+    // The page has drawn it by now, in the same turn, so nothing flickers.
+    this.cancel();
+  }
+
+  cancel(): void {
+    if (this.hold) clearTimeout(this.hold);
+    if (this.view && (this.shaped || this.edge)) this.host.label(this.view, null);
+    this.hold = null;
+    this.view = null;
+    this.shaped = null;
+    this.startShape = null;
+    this.host.wet.clear();
+  }
+}

@@ -1,0 +1,288 @@
+/** What the tools do to the open note: each is one edit, which one undo takes back. */
+import type { Edit, HeaderPatch } from '../core/note/edit';
+import { newId } from '../core/id';
+import { penOf, type Pen } from '../core/ink/pen';
+import { makeRoom, type RoomPage } from '../core/ink/room';
+import { areaBetween, loopAround, pointsAround } from '../core/ink/region';
+import { attach, followers, reshaped } from '../core/ink/shapes/attach';
+import type { Shape } from '../core/ink/shapes/shape';
+import { boxAround, makeStroke, withPoints, pointsOf, type Stroke } from '../core/ink/stroke';
+import { tidy } from '../core/ink/tidy';
+import { keptOnPage, mapStroke, move, type Affine } from '../core/ink/transform';
+import { newPage, wholeTimeline, type Page } from '../core/note/schema';
+import { change, loadPlayer, say, stampAt, type Thunk } from './session';
+import { toolsSlice } from './slices';
+import type { RootState } from './store';
+
+const { set, copied } = toolsSlice.actions;
+
+/** The strokes that are taken hold of, as they are now. */
+export function selected(state: RootState): readonly Stroke[] {
+  const { selection } = state.tools;
+  const list = selection ? state.note.note?.ink[selection.page] : undefined;
+  if (!selection || !list) return [];
+  const ids = new Set(selection.ids);
+  return list.filter((s) => ids.has(s.id));
+}
+
+const pageOf = (state: RootState, id: string): Page | undefined => state.note.note?.header.pages.find((p) => p.id === id);
+
+export const select =
+  (page: string | null, ids: readonly string[] = []): Thunk =>
+  (dispatch) =>
+    void dispatch(set({ selection: page !== null && ids.length ? { page, ids } : null }));
+
+export const selectAll =
+  (page: string): Thunk =>
+  (dispatch, getState) => {
+    const list = getState().note.note?.ink[page] ?? [];
+    dispatch(toolsSlice.actions.taken('lasso'));
+    dispatch(select(page, list.map((s) => s.id)));
+  };
+
+/** Changed strokes of a page, and with them the lines that hold on to shapes among them. */
+function withFollowers(state: RootState, page: string, put: readonly Stroke[]): Stroke[] {
+  return [...put, ...followers(put, state.note.note?.ink[page] ?? [])];
+}
+
+const changeSelected =
+  (make: (strokes: readonly Stroke[]) => readonly Stroke[]): Thunk =>
+  (dispatch, getState) => {
+    const state = getState();
+    const strokes = selected(state);
+    const made = make(strokes);
+    if (made.length) dispatch(change({ put: withFollowers(state, made[0].page, made) }));
+  };
+
+export const transformSelected = (m: Affine): Thunk =>
+  changeSelected((strokes) => strokes.map((s) => loosened(mapStroke(s, m), strokes)));
+
+/** A line that was moved by hand lets go of shapes that stayed. */
+function loosened(stroke: Stroke, moved: readonly Stroke[]): Stroke {
+  const { shape } = stroke;
+  if (!shape || (!shape.from && !shape.to)) return stroke;
+  const ids = new Set(moved.map((s) => s.id));
+  const { from, to, ...plain } = shape;
+  return { ...stroke, shape: { ...plain, ...(from && ids.has(from.to) ? { from } : {}), ...(to && ids.has(to.to) ? { to } : {}) } };
+}
+
+/** mm; kept on the page. */
+export const nudgeSelected =
+  (dx: number, dy: number): Thunk =>
+  (dispatch, getState) => {
+    const state = getState();
+    const box = boxAround(selected(state));
+    const page = box && pageOf(state, state.tools.selection!.page);
+    if (!page) return;
+    const [mx, my] = keptOnPage(box, dx, dy, page.w, page.h);
+    if (mx || my) dispatch(transformSelected(move(mx, my)));
+  };
+
+export const deleteSelected = (): Thunk => (dispatch, getState) => {
+  const strokes = selected(getState());
+  dispatch(change({ cut: strokes.map(({ id, page }) => ({ id, page })) }));
+  dispatch(select(null));
+};
+
+/** Changes colour, width, kind or any other side of the pen of what is written. */
+export const restyleSelected = (look: Partial<Pen>): Thunk => changeSelected((strokes) => strokes.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })));
+
+export const fillSelected = (fill: string | null): Thunk =>
+  changeSelected((strokes) =>
+    strokes.map((s) => {
+      const { fill: _, ...plain } = s;
+      return fill ? { ...plain, fill } : plain;
+    }),
+  );
+
+export const groupSelected = (): Thunk => {
+  const group = newId();
+  return changeSelected((strokes) => strokes.map((s) => ({ ...s, group })));
+};
+
+export const ungroupSelected = (): Thunk =>
+  changeSelected((strokes) =>
+    strokes.map((s) => {
+      const { group: _, ...plain } = s;
+      return plain;
+    }),
+  );
+
+/** Copies of strokes with ids of their own; groups and the holds of lines stay among themselves. */
+function copiesOf(strokes: readonly Stroke[], page: string, m: Affine): Stroke[] {
+  const ids = new Map(strokes.map((s) => [s.id, newId()]));
+  const groups = new Map<string, string>();
+  const groupOf = (g: string) => groups.get(g) ?? groups.set(g, newId()).get(g)!;
+  return strokes.map((s) => {
+    const copy = mapStroke(s, m, { page });
+    const { shape } = copy;
+    const held = (a: Shape['from']) => (a && ids.has(a.to) ? { to: ids.get(a.to)!, u: a.u } : undefined);
+    const { from: _, to: __, ...plain } = shape ?? ({} as Shape);
+    const [from, to] = [held(shape?.from), held(shape?.to)];
+    return {
+      ...copy,
+      id: ids.get(s.id)!,
+      ...(s.group ? { group: groupOf(s.group) } : {}),
+      ...(shape ? { shape: { ...plain, ...(from ? { from } : {}), ...(to ? { to } : {}) } } : {}),
+    };
+  });
+}
+
+export const duplicateSelected = (): Thunk => (dispatch, getState) => {
+  const state = getState();
+  const strokes = selected(state);
+  const box = boxAround(strokes);
+  const page = box && pageOf(state, strokes[0].page);
+  if (!page) return;
+  const put = copiesOf(strokes, page.id, move(...keptOnPage(box, 6, 6, page.w, page.h)));
+  dispatch(change({ put }));
+  dispatch(select(page.id, put.map((s) => s.id)));
+};
+
+export const copySelected = (): Thunk => (dispatch, getState) => {
+  const { note } = getState();
+  const strokes = selected(getState());
+  if (!strokes.length || !note.note || !note.id) return;
+  const used = new Set(strokes.flatMap((s) => s.stamp?.take ?? []));
+  dispatch(copied({ strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)) }));
+};
+
+export const cutSelected = (): Thunk => (dispatch) => {
+  dispatch(copySelected());
+  dispatch(deleteSelected());
+};
+
+/** True when pasting would bring ink whose sound is in another note, so that the writer has to say what becomes of it. */
+export function pasteAsks({ tools, note }: RootState): boolean {
+  const has = new Set(note.note?.header.takes.map((t) => t.id));
+  return tools.clipboard !== null && tools.clipboard.note !== note.id && tools.clipboard.takes.some((t) => !has.has(t.id));
+}
+
+/**
+ * Pastes onto a page around x, y (mm; where it was when absent). Ink keeps its stamps. Its sound is brought along as takes of this
+ * note, or left where it is and reached from here.
+ */
+export const paste =
+  (page: string, sound: 'bring' | 'reach', at?: { x: number; y: number }): Thunk =>
+  (dispatch, getState) => {
+    const state = getState();
+    const { clipboard } = state.tools;
+    const header = state.note.note?.header;
+    const sheet = pageOf(state, page);
+    if (!clipboard || !header || !sheet) return;
+    const box = boxAround(clipboard.strokes)!;
+    const same = clipboard.strokes[0].page === page;
+    const [dx, dy] = at ? [at.x - (box[0] + box[2]) / 2, at.y - (box[1] + box[3]) / 2] : same ? [6, 6] : [0, 0];
+    const put = copiesOf(clipboard.strokes, page, move(...keptOnPage(box, dx, dy, sheet.w, sheet.h)));
+    const has = new Set(header.takes.map((t) => t.id));
+    const missing = clipboard.takes.filter((t) => !has.has(t.id));
+    // The takes are no part of the step that undo takes back: an undo later must not take a recording made meanwhile with it.
+    if (missing.length && sound === 'bring') {
+      const running = header.takes.filter((t) => t.state === 'recording');
+      const takes = [...header.takes.filter((t) => t.state !== 'recording'), ...missing.map((t) => ({ ...t, name: `${t.name} of ${clipboard.title}`.slice(0, 200), state: 'done' as const })), ...running];
+      dispatch(change({ header: { takes, timeline: wholeTimeline(takes) } }, false));
+      dispatch(loadPlayer());
+    } else if (missing.length) {
+      const links = [...(header.links ?? []).filter((l) => !missing.some((t) => t.id === l.take)), ...missing.map((t) => ({ take: t.id, note: clipboard.note, title: clipboard.title }))];
+      dispatch(change({ header: { links } }, false));
+    }
+    dispatch(change({ put }));
+    dispatch(toolsSlice.actions.taken('lasso'));
+    dispatch(select(page, put.map((s) => s.id)));
+  };
+
+export const tidySelected = (): Thunk => (dispatch, getState) => {
+  const state = getState();
+  const strokes = selected(state);
+  const page = strokes.length ? pageOf(state, strokes[0].page) : undefined;
+  if (!page) return;
+  const put = tidy(strokes, page.paper).filter((s) => s.box[3] < page.h && s.box[1] > 0);
+  if (put.length) dispatch(change({ put }));
+  else dispatch(say('tool', 'info', 'There is no handwriting in the selection to set on the lines.'));
+};
+
+// Pages
+
+const roomPages = (state: RootState): RoomPage[] =>
+  (state.note.note?.header.pages ?? []).map(({ id, h, paper }) => {
+    const strokes = state.note.note!.ink[id] ?? [];
+    const words = state.note.words[id];
+    return { id, h, spacing: paper.spacing, top: paper.top, strokes, grouping: words?.of === strokes ? words.grouping : null };
+  });
+
+/** The edit that makes room of `dy` mm below `y` on a page; null when nothing moves. */
+export function roomEdit(state: RootState, page: string, y: number, dy: number): Edit | null {
+  const { note } = state.note;
+  const pages = roomPages(state);
+  const index = pages.findIndex((p) => p.id === page);
+  if (!note || index < 0) return null;
+  const fresh: string[] = [];
+  const { moved, added } = makeRoom(pages, index, y, dy, (k) => (fresh[k] ??= newId()));
+  if (!moved.length) return null;
+  const before = new Map<string, string>();
+  for (const list of Object.values(note.ink)) for (const s of list) before.set(s.id, s.page);
+  const last = note.header.pages[note.header.pages.length - 1];
+  const header: HeaderPatch | undefined = added ? { pages: [...note.header.pages, ...Array.from({ length: added }, (_, k) => ({ ...newPage((fresh[k] ??= newId())), w: last.w, h: last.h, paper: last.paper }))] } : undefined;
+  return {
+    put: moved,
+    cut: moved.filter((s) => before.get(s.id) !== s.page).map((s) => ({ id: s.id, page: before.get(s.id)! })),
+    ...(header ? { header } : {}),
+  };
+}
+
+export const makeRoomAt =
+  (page: string, y: number, dy: number): Thunk =>
+  (dispatch, getState) => {
+    const edit = roomEdit(getState(), page, y, dy);
+    if (edit) dispatch(change(edit));
+  };
+
+// Shapes and areas
+
+export const setShape =
+  (stroke: Stroke, shape: Shape, hold: boolean): Thunk =>
+  (dispatch, getState) => {
+    const state = getState();
+    const list = state.note.note?.ink[stroke.page] ?? [];
+    const put = reshaped(stroke, shape);
+    const held = hold ? attach(shape, list.filter((s) => s.id !== stroke.id)) : shape;
+    dispatch(change({ put: withFollowers(state, stroke.page, [held === shape ? put : reshaped({ ...put, shape }, held)]) }));
+  };
+
+export const setHeads = (heads: Shape['heads'] | null): Thunk =>
+  changeSelected((strokes) =>
+    strokes.flatMap((s) => {
+      const { shape } = s;
+      if (!shape || (shape.name !== 'line' && shape.name !== 'arrow' && shape.name !== 'curve')) return [];
+      const { heads: _, ...plain } = shape;
+      const name = shape.name === 'curve' ? 'curve' : heads ? 'arrow' : 'line';
+      return [{ ...s, shape: { ...plain, name, ...(heads ? { heads } : {}) } }];
+    }),
+  );
+
+/** Fills the closed area around x, y (mm), and says so when there is none. */
+export const fillAt =
+  (page: string, x: number, y: number, downAt: number): Thunk =>
+  (dispatch, getState) => {
+    const state = getState();
+    const sheet = pageOf(state, page);
+    if (!sheet) return;
+    const list = state.note.note!.ink[page] ?? [];
+    const { fill } = state.tools;
+    const loop = loopAround(list, x, y);
+    if (loop) return dispatch(change({ put: [{ ...loop, fill }] }));
+    const area = areaBetween(list, x, y, [0, 0, sheet.w, sheet.h]);
+    if (!area) return dispatch(say('tool', 'info', 'This area is not closed: its colour would run out over the page. Close the line and touch again.'));
+    const made = makeStroke(pointsAround(area), { id: newId(), page, pen: { kind: 'felt', color: fill, width: 0.05 }, fill, stamp: stampAt(downAt, state), wall: Math.round(performance.timeOrigin + downAt) });
+    dispatch(change({ put: [made] }));
+  };
+
+/** The same strokes as plain ink again: corners can then be rubbed and redrawn like any other. */
+export const asInk = (): Thunk =>
+  changeSelected((strokes) =>
+    strokes.flatMap((s) => {
+      if (!s.shape) return [];
+      const { shape: _, fill, ...rest } = s;
+      return [{ ...withPoints(rest, pointsOf(s)), ...(fill ? { fill } : {}) }];
+    }),
+  );
