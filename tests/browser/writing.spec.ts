@@ -1,7 +1,8 @@
 /** Pen, mouse, fingers and palm on the page; Write and Listen keep to themselves. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
-import { strokesOnDisk, type StoredStroke } from '../helpers/disk';
+import type { Stroke } from '../../src/core/ink/stroke';
+import { strokesOnDisk } from '../helpers/disk';
 import { place, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
@@ -30,7 +31,7 @@ test.afterEach(async () => {
   await context.close();
 });
 
-const strokes = async (n: number): Promise<readonly StoredStroke[]> => {
+const strokes = async (n: number): Promise<readonly Stroke[]> => {
   await saved(page);
   await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(n);
   return strokesOnDisk(page);

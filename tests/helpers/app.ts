@@ -107,8 +107,23 @@ export class Pen {
     return new Pen(await page.context().newCDPSession(page), page);
   }
 
-  private send(type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', x: number, y: number, force: number) {
-    return this.cdp.send('Input.dispatchMouseEvent', { type, x, y, button: 'left', buttons: type === 'mouseReleased' ? 0 : 1, clickCount: 1, pointerType: 'pen', force });
+  private send(type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', x: number, y: number, force: number, button: 'left' | 'right' = 'left') {
+    return this.cdp.send('Input.dispatchMouseEvent', { type, x, y, button, buttons: type === 'mouseReleased' ? 0 : button === 'left' ? 1 : 2, clickCount: 1, pointerType: 'pen', force });
+  }
+
+  /** A stroke with the side button held. */
+  async sideStroke(points: readonly { x: number; y: number }[]): Promise<void> {
+    await this.send('mousePressed', points[0].x, points[0].y, 0.5, 'right');
+    for (const p of points.slice(1)) await this.send('mouseMoved', p.x, p.y, 0.5, 'right');
+    await this.send('mouseReleased', points[points.length - 1].x, points[points.length - 1].y, 0, 'right');
+  }
+
+  /** A stroke that is held still at its end until `held` is done. */
+  async strokeHeld(points: readonly { x: number; y: number }[], held: () => Promise<void>): Promise<void> {
+    await this.send('mousePressed', points[0].x, points[0].y, 0.6);
+    for (const p of points.slice(1)) await this.send('mouseMoved', p.x, p.y, 0.6);
+    await held();
+    await this.send('mouseReleased', points[points.length - 1].x, points[points.length - 1].y, 0);
   }
 
   /** A stroke through points of the view. */

@@ -1,5 +1,6 @@
 /** The browser's own database, read and harmed without the application's help. */
 import type { Page } from '@playwright/test';
+import type { Stroke } from '../../src/core/ink/stroke';
 import { readChunk } from '../../src/core/note/records';
 
 /** Records of the browser's own database, as they are on disk. */
@@ -18,15 +19,7 @@ export const records = (page: Page, database: string): Promise<Record<string, st
     return Object.fromEntries(keys.map((k, i) => [String(k), values[i] as string]));
   }, database);
 
-export interface StoredStroke {
-  readonly id: string;
-  /** left, top, right, bottom, mm. */
-  readonly box: readonly number[];
-  readonly pen: { readonly kind: string };
-  readonly stamp: { readonly take: string; readonly at: number } | null;
-}
-
-export const strokesOnDisk = async (page: Page): Promise<readonly StoredStroke[]> =>
+export const strokesOnDisk = async (page: Page): Promise<readonly Stroke[]> =>
   Object.entries(await records(page, 'scrivo'))
     .filter(([k]) => k.startsWith('ink/'))
     .flatMap(([, text]) => readChunk(text).strokes);

@@ -45,10 +45,15 @@ export async function spokenAtDowns(page: Page, recording: number): Promise<(num
 /** Touches word `i` and gives the spelled time of the first sound that goes out, ms; null where the recording is torn right there. */
 export async function heardAtTouch(page: Page, pen: Pen, i: number, speed: number): Promise<number | null> {
   const box = (await page.getByTestId('page-1').boundingBox())!;
+  const { x, y } = place(i);
+  return heardAt(page, pen, { x: box.x + x + 10, y: box.y + y + 4 }, speed);
+}
+
+/** The same for a place of the view. */
+export async function heardAt(page: Page, pen: Pen, at: { x: number; y: number }, speed: number): Promise<number | null> {
   if ((await button(page, 'Pause').count()) > 0) await button(page, 'Pause').click();
   await clearSpeaker(page);
-  const { x, y } = place(i);
-  await pen.touch(box.x + x + 10, box.y + y + 4);
+  await pen.touch(at.x, at.y);
   // A second and a bit holds a whole slot of tones; where one is torn (sound lost while recording) it takes a longer ear.
   for (const ms of speed === 1 ? [1200, 2400] : [1100, 2000]) {
     const { samples, rate } = await speaker(page, ms);

@@ -5,7 +5,7 @@ import { boxAround, growBox, type Box, type Stroke } from '../../../core/ink/str
 import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
 import { InkPainter, reachOf } from './inkPainter';
 import type { PageView } from './pageView';
-import type { ToolHost } from './tools/tool';
+import { touchMm, type ToolHost } from './tools/tool';
 
 /** Around the ink, mm. */
 const AIR_MM = 1.5;
@@ -23,6 +23,8 @@ export class SelectionBox {
   constructor(
     private readonly host: ToolHost,
     private readonly nudge: (dx: number, dy: number) => void,
+    /** The frame was touched and not moved: the touch is meant for the tool in hand. */
+    private readonly touched: (view: PageView, x: number, y: number) => void,
   ) {
     const { el } = this;
     el.className = 'selection';
@@ -181,6 +183,8 @@ export class SelectionBox {
     this.follow(
       e,
       (to) => {
+        // A finger that only touches wobbles.
+        if (!m && Math.hypot(to[0] - from[0], to[1] - from[1]) < touchMm(this.host.scale)) return;
         if (!m) this.liftUp();
         m = make(from, to);
         this.place(m);
@@ -190,6 +194,7 @@ export class SelectionBox {
         this.putDown();
         if (view) this.host.label(view, null);
         if (kept && m) this.host.events.transform(m);
+        else if (kept && view && e.target === this.el) this.touched(view, ...from);
         else this.lay();
       },
     );

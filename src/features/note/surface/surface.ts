@@ -153,7 +153,7 @@ export class Surface {
     this.host = this.makeHost();
     const { host: tools } = this;
     this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools) };
-    this.selection = new SelectionBox(tools, (dx, dy) => this.events.nudge(dx, dy));
+    this.selection = new SelectionBox(tools, (dx, dy) => this.events.nudge(dx, dy), (view, x, y) => this.touchWithTool(view, x, y));
     this.ruler = new RulerView(() => this.scale);
     this.scroller.addEventListener('scroll', this.scrolled, { passive: true });
     this.scroller.addEventListener('wheel', this.wheel, { passive: false });
@@ -684,6 +684,13 @@ export class Surface {
     this.using = null;
     using?.tool.end();
     if (this.marginStale) this.request();
+  }
+
+  private touchWithTool(view: PageView, x: number, y: number): void {
+    const tool = this.state!.tool;
+    if (tool !== 'lasso' && tool !== 'shapes') return;
+    this.tools[tool].begin(view, { x, y, pressure: 0.5, time: performance.now() });
+    this.tools[tool].end();
   }
 
   private cancel(): void {
