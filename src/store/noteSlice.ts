@@ -1,5 +1,5 @@
 /** The open note: what it holds, its history, and where it stands. */
-import { createSlice, original, type PayloadAction } from '@reduxjs/toolkit';
+import { createSlice, type PayloadAction, type UnknownAction } from '@reduxjs/toolkit';
 import type { Grouping } from '../core/ink/words';
 import { applyEdit, isEmptyEdit, type Edit, type Note } from '../core/note/edit';
 import type { Stroke } from '../core/ink/stroke';
@@ -46,60 +46,58 @@ const initialState: NoteState = {
   words: {},
 };
 
-/** The note is large and immutable; it is worked on as it is and not through a draft. */
-const plain = (state: NoteState): NoteState => original(state as object) as NoteState;
-
 function applied(state: NoteState, edit: Edit, now: number): { next: NoteState; inverse: Edit } {
   const { note, inverse } = applyEdit(state.note!, edit);
   return { next: { ...state, note: { ...note, header: { ...note.header, changed: Math.max(now, note.header.changed) } }, last: edit }, inverse };
 }
 
-export const noteSlice = createSlice({
-  name: 'note',
-  initialState: initialState as NoteState,
-  reducers: {
-    opening: (_, a: PayloadAction<string>) => ({ ...initialState, id: a.payload, status: 'opening' as const }),
-    opened: (state, a: PayloadAction<{ note: Note; following: boolean; mode: Mode; undo?: readonly Edit[]; redo?: readonly Edit[] }>) => ({
-      ...initialState,
-      id: state.id,
-      status: 'open' as const,
-      ...a.payload,
-    }),
-    openFailed: (state, a: PayloadAction<string>) => ({ ...initialState, id: state.id, status: 'failed' as const, failure: a.payload }),
-    closed: () => initialState,
-    /** The user's own change, which can be taken back, or (`history: false`) one that comes with recording. */
-    changed: (draft, a: PayloadAction<{ edit: Edit; history: boolean; now: number }>) => {
-      const state = plain(draft as NoteState);
-      if (!state.note || isEmptyEdit(a.payload.edit)) return state;
-      const { next, inverse } = applied(state, a.payload.edit, a.payload.now);
-      return a.payload.history ? { ...next, undo: [...state.undo.slice(-HISTORY + 1), inverse], redo: [] } : next;
-    },
-    undone: (draft, a: PayloadAction<{ now: number }>) => {
-      const state = plain(draft as NoteState);
-      const edit = state.undo.at(-1);
-      if (!edit || !state.note) return state;
-      const { next, inverse } = applied(state, edit, a.payload.now);
-      return { ...next, undo: state.undo.slice(0, -1), redo: [...state.redo, inverse] };
-    },
-    redone: (draft, a: PayloadAction<{ now: number }>) => {
-      const state = plain(draft as NoteState);
-      const edit = state.redo.at(-1);
-      if (!edit || !state.note) return state;
-      const { next, inverse } = applied(state, edit, a.payload.now);
-      return { ...next, redo: state.redo.slice(0, -1), undo: [...state.undo, inverse] };
-    },
-    /** What another tab wrote. */
-    followed: (draft, a: PayloadAction<Edit>) => {
-      const state = plain(draft as NoteState);
-      return state.note ? { ...state, note: applyEdit(state.note, a.payload).note, last: null } : state;
-    },
-    followingSet: (draft, a: PayloadAction<boolean>) => ({ ...plain(draft as NoteState), following: a.payload, undo: [], redo: [] }),
-    modeSet: (draft, a: PayloadAction<Mode>) => ({ ...plain(draft as NoteState), mode: a.payload }),
-    saveSet: (draft, a: PayloadAction<SaveState>) => ({ ...plain(draft as NoteState), save: a.payload }),
-    wordsFound: (draft, a: PayloadAction<{ note: string; page: string; words: PageWords }>) => {
-      const state = plain(draft as NoteState);
-      if (state.id !== a.payload.note) return state;
-      return { ...state, words: { ...state.words, [a.payload.page]: a.payload.words } };
-    },
+const reducers = {
+  opening: (_: NoteState, a: PayloadAction<string>) => ({ ...initialState, id: a.payload, status: 'opening' as const }),
+  opened: (state: NoteState, a: PayloadAction<{ note: Note; following: boolean; mode: Mode; undo?: readonly Edit[]; redo?: readonly Edit[] }>) => ({
+    ...initialState,
+    id: state.id,
+    status: 'open' as const,
+    ...a.payload,
+  }),
+  openFailed: (state: NoteState, a: PayloadAction<string>) => ({ ...initialState, id: state.id, status: 'failed' as const, failure: a.payload }),
+  closed: () => initialState,
+  /** The user's own change, which can be taken back, or (`history: false`) one that comes with recording. */
+  changed: (state: NoteState, a: PayloadAction<{ edit: Edit; history: boolean; now: number }>) => {
+    if (!state.note || isEmptyEdit(a.payload.edit)) return state;
+    const { next, inverse } = applied(state, a.payload.edit, a.payload.now);
+    return a.payload.history ? { ...next, undo: [...state.undo.slice(-HISTORY + 1), inverse], redo: [] } : next;
   },
-});
+  undone: (state: NoteState, a: PayloadAction<{ now: number }>) => {
+    const edit = state.undo.at(-1);
+    if (!edit || !state.note) return state;
+    const { next, inverse } = applied(state, edit, a.payload.now);
+    return { ...next, undo: state.undo.slice(0, -1), redo: [...state.redo, inverse] };
+  },
+  redone: (state: NoteState, a: PayloadAction<{ now: number }>) => {
+    const edit = state.redo.at(-1);
+    if (!edit || !state.note) return state;
+    const { next, inverse } = applied(state, edit, a.payload.now);
+    return { ...next, redo: state.redo.slice(0, -1), undo: [...state.undo, inverse] };
+  },
+  /** What another tab wrote. */
+  followed: (state: NoteState, a: PayloadAction<Edit>) => (state.note ? { ...state, note: applyEdit(state.note, a.payload).note, last: null } : state),
+  followingSet: (state: NoteState, a: PayloadAction<boolean>) => ({ ...state, following: a.payload, undo: [], redo: [] }),
+  modeSet: (state: NoteState, a: PayloadAction<Mode>) => ({ ...state, mode: a.payload }),
+  saveSet: (state: NoteState, a: PayloadAction<SaveState>) => ({ ...state, save: a.payload }),
+  wordsFound: (state: NoteState, a: PayloadAction<{ note: string; page: string; words: PageWords }>) =>
+    state.id === a.payload.note ? { ...state, words: { ...state.words, [a.payload.page]: a.payload.words } } : state,
+};
+
+const slice = createSlice({ name: 'note', initialState, reducers });
+
+/**
+ * The note is large and never changed in place, so its reducers give new state back and work without drafts: looking for drafts in
+ * what they give back would go through every stroke of the note, at every dispatch.
+ */
+const reducer = (state: NoteState = initialState, action: UnknownAction): NoteState => {
+  const [name, what] = action.type.split('/');
+  const make = name === 'note' ? (reducers as Record<string, (state: NoteState, action: never) => NoteState>)[what] : undefined;
+  return make ? make(state, action as never) : state;
+};
+
+export const noteSlice = { actions: slice.actions, reducer };

@@ -3,186 +3,19 @@
  * Figures depend on the machine; the ratios and the goals are what counts.
  */
 import { execFileSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import path from 'node:path';
-import type { Page } from '@playwright/test';
-import { pieceOf, writePiece } from '../../src/core/audio/pieces';
-import type { Packet } from '../../src/core/audio/opus';
-import { readBundle } from '../../src/core/formats/bundle';
+import { packetsOfWebm } from '../../src/core/formats/webmFile';
 import { distanceTo, InkIndex } from '../../src/core/ink/inkIndex';
 import { packPoints, unpackPoints } from '../../src/core/ink/points';
-import { makeStroke, pointsOf, type Stroke } from '../../src/core/ink/stroke';
+import { pointsOf } from '../../src/core/ink/stroke';
 import { groupWords } from '../../src/core/ink/words';
-import { writeChunk, writeHeader } from '../../src/core/note/records';
-import { newPage, type NoteHeader } from '../../src/core/note/schema';
-import { packetsOfWebm } from '../../src/core/formats/webmFile';
-import { button, Pen, PHONE, recordNew, ROOT, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { writeChunk } from '../../src/core/note/records';
+import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { records } from '../helpers/disk';
-
-const percentile = (v: readonly number[], p: number): number => [...v].sort((a, b) => a - b)[Math.min(v.length - 1, Math.floor(p * v.length))];
-const ms = (v: number) => `${v.toFixed(v < 10 ? 2 : 0)} ms`;
-const row = (what: string, ours: string, plain = '', goal = '') => console.log(`${what.padEnd(52)} ${ours.padEnd(36)} ${plain.padEnd(44)} ${goal}`);
-
-function timed<T>(work: () => T, least = 200): { value: T; ms: number } {
-  work();
-  let n = 0;
-  let value!: T;
-  const start = performance.now();
-  do {
-    value = work();
-    n++;
-  } while (performance.now() - start < least);
-  return { value, ms: (performance.now() - start) / n };
-}
-
-const demo = readBundle(new Uint8Array(readFileSync(path.join(ROOT, 'demo/notes/demo-tides-0000000001.scrivo'))));
-const written = Object.values(demo.note.ink).flat();
-
-/** A note of `hours` with `count` strokes: the demo's own, again and again over the pages. */
-function longNote(id: string, length: number, count: number): { header: NoteHeader; strokes: Stroke[] } {
-  const firstPage = demo.note.header.pages[0].id;
-  const sheet = written.filter((s) => s.page === firstPage);
-  const pages = Array.from({ length: Math.ceil(count / sheet.length) }, (_, i) => newPage(`${id}-p${i}`));
-  const take = `${id}-take`;
-  const wall = Date.UTC(2026, 10, 2, 8);
-  const strokes: Stroke[] = [];
-  for (let i = 0; i < count; i++) {
-    const s = sheet[i % sheet.length];
-    const at = Math.round((length * i) / count);
-    const { pen } = s;
-    strokes.push(makeStroke(pointsOf(s), { id: `${id}-s${i}`, page: pages[Math.floor(i / sheet.length)].id, pen, stamp: { take, at }, wall: wall + at }));
-  }
-  const header: NoteHeader = {
-    v: 1, id, title: id, made: wall, changed: wall + length, pages,
-    takes: [{ id: take, name: 'Take 1', wall, ms: length, state: 'done', parts: [{ at: 0, wall }] }],
-    timeline: [{ take, from: 0, to: length }],
-  };
-  return { header, strokes };
-}
-
-/** Puts records into the browser's database as they are. */
-async function inject(page: Page, database: string, entries: [string, string][]): Promise<void> {
-  for (let i = 0; i < entries.length; i += 40) {
-    const batch = entries.slice(i, i + 40).map(([k, v]) => [k, Buffer.from(v, 'latin1').toString('base64')] as const);
-    await page.evaluate(
-      async ([name, list]) => {
-        const db = await new Promise<IDBDatabase>((resolve) => {
-          const r = indexedDB.open(name as string);
-          r.onsuccess = () => resolve(r.result);
-        });
-        const table = db.objectStoreNames[0];
-        const tx = db.transaction(table, 'readwrite');
-        for (const [k, v] of list as [string, string][]) tx.objectStore(table).put(atob(v), k);
-        await new Promise((resolve) => (tx.oncomplete = resolve));
-        db.close();
-      },
-      [database, batch] as const,
-    );
-  }
-}
-
-async function layDown(page: Page, id: string, length: number, count: number, sound: readonly Packet[]): Promise<{ strokes: Stroke[]; header: NoteHeader }> {
-  const { header, strokes } = longNote(id, length, count);
-  const ink: [string, string][] = [];
-  for (let i = 0; i < strokes.length; i += 128) ink.push([`ink/${id}/${i / 128}`, writeChunk(strokes.slice(i, i + 128))]);
-  await inject(page, 'scrivo', [[`note/${id}`, writeHeader(header)], ...ink]);
-  const end = sound[sound.length - 1].t + 20;
-  const pieces = new Map<number, Packet[]>();
-  for (let round = 0; round * end < length; round++) {
-    for (const p of sound) {
-      const t = p.t + round * end;
-      if (t >= length) break;
-      const k = pieceOf(t);
-      if (!pieces.has(k)) pieces.set(k, []);
-      pieces.get(k)!.push({ t, data: p.data });
-    }
-  }
-  await inject(page, 'scrivo-sound', [...pieces].map(([k, list]) => [`${id}-take/${String(k).padStart(6, '0')}`, writePiece(list)]));
-  return { strokes, header };
-}
-
-/** Times every pointer event through all its listeners, every animation frame, and long tasks. */
-function watchCosts(): void {
-  const costs = { events: [] as number[], frames: [] as number[], long: [] as number[] };
-  (window as unknown as { costs: typeof costs }).costs = costs;
-  let began = 0;
-  for (const type of ['pointerdown', 'pointermove', 'pointerup']) {
-    window.addEventListener(type, () => (began = performance.now()), { capture: true });
-    window.addEventListener(type, () => costs.events.push(performance.now() - began));
-  }
-  const ask = window.requestAnimationFrame.bind(window);
-  let frame = -1;
-  window.requestAnimationFrame = (callback) =>
-    ask((t) => {
-      const start = performance.now();
-      callback(t);
-      const cost = performance.now() - start;
-      if (t === frame) costs.frames[costs.frames.length - 1] += cost;
-      else costs.frames.push(cost);
-      frame = t;
-    });
-  new PerformanceObserver((list) => costs.long.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
-}
-
-type Costs = { events: number[]; frames: number[]; long: number[] };
-const costsOf = (page: Page) => page.evaluate(() => (window as unknown as { costs: Costs }).costs);
-const clearCosts = (page: Page) => page.evaluate(() => Object.values((window as unknown as { costs: Costs }).costs).forEach((l) => (l.length = 0)));
-
-async function touchToSound(page: Page, pen: Pen, strokes: readonly Stroke[], header: NoteHeader, touches: number): Promise<number[]> {
-  const times: number[] = [];
-  await page.evaluate(() => {
-    const w = window as unknown as { touched: number };
-    window.addEventListener('pointerdown', (e) => (w.touched = e.timeStamp), true);
-  });
-  for (let k = 0; k < touches; k++) {
-    // Steps through the whole note, so that no touch finds its sound ready from the one before.
-    const s = strokes[Math.floor(((k * 0.618) % 1) * strokes.length)];
-    const n = header.pages.findIndex((p) => p.id === s.page) + 1;
-    if (await button(page, 'Pause').count()) await button(page, 'Pause').click();
-    const at = await page.evaluate(
-      async ([id, y]) => {
-        const scroller = document.querySelector('.surface-scroller')!;
-        const el = document.querySelector(`[data-testid="${id}"]`) as HTMLElement;
-        scroller.scrollTop = el.offsetTop + (el.offsetHeight * (y as number)) / 297 - 200;
-        // The page is at rest, as it is for somebody who looks for a word: three frames in a row on time.
-        for (let calm = 0, last = performance.now(); calm < 3; ) {
-          const now = await new Promise<number>((r) => requestAnimationFrame(() => r(performance.now())));
-          calm = now - last < 25 ? calm + 1 : 0;
-          last = now;
-        }
-        const b = el.getBoundingClientRect();
-        return { x: b.left, y: b.top, k: b.width / 210 };
-      },
-      [`page-${n}`, s.box[1]] as const,
-    );
-    const { xy } = pointsOf(s);
-    await pen.touch(at.x + (xy[0] / 100) * at.k, at.y + (xy[1] / 100) * at.k);
-    times.push(
-      await page.evaluate(
-        () =>
-          new Promise<number>((resolve) => {
-            const w = window as unknown as { touched: number };
-            const audio = document.querySelector('audio')!;
-            const start = performance.now();
-            let first = -1;
-            const look = () => {
-              // The clock of the element moves when its sound goes out.
-              if (!audio.paused && !audio.seeking) {
-                if (first < 0) first = audio.currentTime;
-                else if (audio.currentTime > first) return resolve(performance.now() - w.touched);
-              }
-              if (performance.now() - start > 5000) return resolve(5000);
-              channel.port2.postMessage(0);
-            };
-            const channel = new MessageChannel();
-            channel.port1.onmessage = look;
-            look();
-          }),
-      ),
-    );
-  }
-  return times;
-}
+import { denseTools, layDense, moveAndZoom } from './inkBrowser';
+import { coreTools, shapeTable } from './inkCore';
+import { clearCosts, costsOf, demo, layDown, longNote, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
 
 async function main(): Promise<void> {
   row('', 'Scrivo', 'plain alternative', 'goal');
@@ -212,6 +45,9 @@ async function main(): Promise<void> {
   const scanned = timed(() => flat.filter((s) => distanceTo(s, 60, 100) < 3).length);
   row('finding what a touch meant among 20,000 strokes', ms(found.ms), `scan without index ${ms(scanned.ms)}`);
 
+  coreTools();
+  shapeTable();
+
   console.log('-- in the browser');
   const server = await startServer();
   const folder = tempFolder();
@@ -233,6 +69,7 @@ async function main(): Promise<void> {
     await saved(page);
     const long = await layDown(page, 'two-hours', 7_200_000, 20_000, sound);
     const short = await layDown(page, 'ninety-seconds', 90_000, 300, sound);
+    await layDense(page);
     await page.goto(server.url);
     await page.getByRole('button', { name: /^Open two-hours/ }).waitFor();
 
@@ -299,6 +136,9 @@ async function main(): Promise<void> {
     row(`${name}: pen event while recording (median, p95)`, `${ms(percentile(costs.events, 0.5))}, ${ms(percentile(costs.events, 0.95))}`, `full redraw of all strokes ${ms(redraw)}`, 'p95 under 4 ms');
     row(`${name}: frame while writing (median, p95)`, `${ms(percentile(costs.frames, 0.5))}, ${ms(percentile(costs.frames, 0.95))}`, `full redraw of all strokes ${ms(redraw)}`);
     row(`${name}: tasks over 50 ms while writing`, `${costs.long.length}${costs.long.length ? `, longest ${ms(Math.max(...costs.long))}` : ''}`);
+
+    await moveAndZoom(page, pen, name, redraw);
+    await denseTools(page, pen, name);
 
     await button(page, 'Back to Today').click();
     await page.getByRole('button', { name: /^Open ninety-seconds/ }).click();

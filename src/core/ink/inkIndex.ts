@@ -24,6 +24,16 @@ export class InkIndex {
 
   /** Brings the index to `next` from the strokes it holds; cost is in what changed plus one pass over the ids. */
   update(next: readonly Stroke[]): void {
+    let changed = 0;
+    for (const stroke of next) if (this.entries.get(stroke.id)?.stroke !== stroke) changed++;
+    // Packing a tree anew costs less than putting in a good part of its leaves one by one.
+    if (changed + Math.abs(this.entries.size - next.length) > 64 + next.length / 8) {
+      const entries = next.map(entryOf);
+      this.entries = new Map(entries.map((e) => [e.stroke.id, e]));
+      this.tree.clear();
+      this.tree.load(entries);
+      return;
+    }
     const seen = new Set<string>();
     for (const stroke of next) {
       seen.add(stroke.id);

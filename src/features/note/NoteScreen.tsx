@@ -12,11 +12,13 @@ import { data } from '../../ui/data';
 import { Icon } from '../../ui/icons';
 import { Messages } from '../../ui/Messages';
 import { WIDE } from '../../ui/theme';
+import { useLive } from '../../ui/useLive';
 import { Deck } from './deck/Deck';
 import { DeckButton } from './deck/DeckButton';
 import { Options } from './deck/Options';
 import { RecordingBar } from './deck/RecordingBar';
 import { useNoteKeys } from './useNoteKeys';
+import { zoomShown } from './zoomShown';
 import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import { PagesPanel, TakesPanel } from './SidePanels';
 import { CupSheet } from './sheets/CupSheet';
@@ -39,8 +41,6 @@ export function NoteScreen() {
   const recordingIn = useAppSelector((s) => (s.recording.state === 'idle' ? null : s.recording.note));
   const messages = useMessages((note) => router.replace(`/note/${note}`));
   const wide = useWindowDimensions().width >= WIDE;
-  const [zoom, setZoom] = useState({ percent: 100, fit: true });
-  const showZoom = useCallback((percent: number, fit: boolean) => setZoom({ percent, fit }), []);
   const surface = useRef<SurfaceHandle | null>(null);
   const sheet = useAppSelector((s) => s.tools.sheet);
   const strip = useAppSelector((s) => s.tools.strip && s.note.mode === 'write');
@@ -74,7 +74,7 @@ export function NoteScreen() {
       <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
         <IconButton icon="back" aria-label="Back to Today" onPress={back} style={styles.icon} />
         {open ? <Title title={title} locked={following} /> : <View style={styles.title} />}
-        {open && <ZoomButton percent={zoom.percent} />}
+        {open && <ZoomButton />}
         {open && <SaveState />}
       </View>
       {elsewhere ? (
@@ -103,14 +103,14 @@ export function NoteScreen() {
           <View style={styles.middle}>
             {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={styles.pages}>
-              <NoteSurface key={id} onZoom={showZoom} handleRef={surface} />
+              <NoteSurface key={id} onZoom={(percent, fit) => zoomShown.set({ percent, fit })} handleRef={surface} />
               <Options bottom={strip ? stripHeight(wide) : 0} onPaste={() => pasteHere()} onAll={takeAll} />
               {sheet === 'cup' && <CupSheet />}
               {sheet === 'pen' && <PenSheet />}
               {sheet === 'look' && <LookSheet />}
               {sheet === 'picture' && <PictureSheet />}
               {sheet === 'paste' && <PasteSheet onPaste={pasteHere} />}
-              {sheet === 'zoom' && <ZoomSheet {...zoom} onZoom={(z) => surface.current?.setZoom(z)} />}
+              {sheet === 'zoom' && <ZoomSheet onZoom={(z) => surface.current?.setZoom(z)} />}
             </View>
             {wide && <TakesPanel />}
           </View>
@@ -124,18 +124,19 @@ export function NoteScreen() {
   );
 }
 
-function ZoomButton({ percent }: { percent: number }) {
+function ZoomButton() {
   const dispatch = useAppDispatch();
   const on = useAppSelector((s) => s.tools.sheet === 'zoom');
   const locked = useAppSelector((s) => s.settings.zoomLocked);
   return (
     <DeckButton name="Zoom" toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'zoom' }))}>
-      <ZoomFigure percent={percent} locked={locked} on={on} />
+      <ZoomFigure locked={locked} on={on} />
     </DeckButton>
   );
 }
 
-function ZoomFigure({ percent, locked, on }: { percent: number; locked: boolean; on: boolean }) {
+function ZoomFigure({ locked, on }: { locked: boolean; on: boolean }) {
+  const { percent } = useLive(zoomShown);
   const { colors } = useTheme();
   const color = on ? colors.onSecondary : colors.onSurfaceVariant;
   return (

@@ -7,7 +7,9 @@ import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../../store/store';
 import { selected } from '../../../store/tools';
 import { Range } from '../../../ui/Range';
+import { useLive } from '../../../ui/useLive';
 import { pictureOf } from '../surface/picture';
+import { zoomShown } from '../zoomShown';
 import { Sheet } from './Sheet';
 
 async function hand(withPaper: boolean, copy: boolean): Promise<void> {
@@ -71,7 +73,8 @@ const STEPS = 100;
 const toPercent = (v: number) => Math.round(25 * 40 ** (v / STEPS));
 const toStep = (percent: number) => Math.round((STEPS * Math.log(percent / 25)) / Math.log(40));
 
-export function ZoomSheet({ percent, fit, onZoom }: { percent: number; fit: boolean; onZoom: (share: number | null) => void }) {
+export function ZoomSheet({ onZoom }: { onZoom: (share: number | null) => void }) {
+  const { percent, fit } = useLive(zoomShown);
   const dispatch = useAppDispatch();
   const locked = useAppSelector((s) => s.settings.zoomLocked);
   return (

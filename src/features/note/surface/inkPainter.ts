@@ -47,11 +47,26 @@ export function traceStroke(stroke: Stroke, sink: PathSink): void {
   }
 }
 
+/** A line no wider than this on the screen shows no change of width: it is drawn as a plain line, five times as fast. px across. */
+const THIN_PX = 2;
+
+interface Paths {
+  /** The outline with its heads. */
+  line?: Path2D;
+  /** The middle of an even line, its width in mm, and up to how many px per mm it is fine enough. */
+  thin?: { path: Path2D; width: number; upTo: number };
+  area?: Path2D;
+}
+
+const isEven = ({ pen, shape }: Stroke): boolean => (pen.kind === 'ball' || pen.kind === 'felt') && !pen.line && !shape?.heads;
+
+/** Paints strokes, and remembers their paths for as long as it is not cleared: a stroke that comes back by undo is drawn at once. */
 export class InkPainter {
-  private paths = new Map<string, { stroke: Stroke; line: Path2D; area: Path2D | null }>();
+  private paths = new Map<Stroke, Paths>();
 
   /** `ctx` counts in mm. `alpha`: how much of its ink a stroke shows, 0..1. */
   paint(ctx: CanvasRenderingContext2D, strokes: Stroke[], alpha: (stroke: Stroke) => number = () => 1): void {
+    const k = ctx.getTransform().a;
     strokes.sort(paintOrder);
     // Highlighter of one colour is one area, so that it does not darken where it crosses.
     const light = new Map<string, { color: string; alpha: number; path: Path2D }>();
@@ -62,44 +77,82 @@ export class InkPainter {
       const key = `${pen.color} ${a}`;
       let entry = light.get(key);
       if (!entry) light.set(key, (entry = { color: pen.color, alpha: a, path: new Path2D() }));
-      entry.path.addPath(this.pathsOf(strokes[i]).line);
+      entry.path.addPath(this.lineOf(strokes[i]));
     }
     for (const { color, alpha: a, path } of light.values()) {
       ctx.globalAlpha = a;
       ctx.fillStyle = color;
       ctx.fill(path, 'nonzero');
     }
-    for (; i < strokes.length; i++) this.one(ctx, strokes[i], alpha(strokes[i]));
+    for (; i < strokes.length; i++) this.draw(ctx, k, strokes[i], alpha(strokes[i]));
     ctx.globalAlpha = 1;
   }
 
   /** A stroke that lies on top of all others. */
   one(ctx: CanvasRenderingContext2D, stroke: Stroke, alpha = 1): void {
-    const { line, area } = this.pathsOf(stroke);
-    const { pen } = stroke;
-    if (area) {
-      ctx.globalAlpha = alpha;
-      ctx.fillStyle = stroke.fill!;
-      ctx.fill(area, 'evenodd');
-    }
-    ctx.globalAlpha = alpha * (pen.opacity ?? 1);
-    ctx.fillStyle = inkOf(ctx, pen);
-    ctx.fill(line, 'nonzero');
+    this.draw(ctx, ctx.getTransform().a, stroke, alpha);
   }
 
-  private pathsOf(stroke: Stroke): { line: Path2D; area: Path2D | null } {
-    let entry = this.paths.get(stroke.id);
-    if (entry?.stroke !== stroke) {
-      const line = new Path2D();
-      traceStroke(stroke, line);
-      this.paths.set(stroke.id, (entry = { stroke, line, area: stroke.fill ? areaOf(stroke) : null }));
+  /** `k`: device px per mm. */
+  private draw(ctx: CanvasRenderingContext2D, k: number, stroke: Stroke, alpha: number): void {
+    const { pen } = stroke;
+    if (stroke.fill) {
+      ctx.globalAlpha = alpha;
+      ctx.fillStyle = stroke.fill;
+      ctx.fill((this.pathsOf(stroke).area ??= areaOf(stroke)), 'evenodd');
     }
+    ctx.globalAlpha = alpha * (pen.opacity ?? 1);
+    if (pen.width * k <= THIN_PX && isEven(stroke)) {
+      const paths = this.pathsOf(stroke);
+      if (!paths.thin || k > paths.thin.upTo) paths.thin = thinOf(stroke, k);
+      const { path, width } = paths.thin;
+      ctx.strokeStyle = pen.color;
+      ctx.lineWidth = width;
+      ctx.lineCap = ctx.lineJoin = 'round';
+      ctx.stroke(path);
+      return;
+    }
+    ctx.fillStyle = inkOf(ctx, pen);
+    ctx.fill(this.lineOf(stroke), 'nonzero');
+  }
+
+  private pathsOf(stroke: Stroke): Paths {
+    let entry = this.paths.get(stroke);
+    if (!entry) this.paths.set(stroke, (entry = {}));
     return entry;
+  }
+
+  private lineOf(stroke: Stroke): Path2D {
+    const entry = this.pathsOf(stroke);
+    if (!entry.line) {
+      entry.line = new Path2D();
+      traceStroke(stroke, entry.line);
+    }
+    return entry.line;
   }
 
   clear(): void {
     this.paths.clear();
   }
+}
+
+/** Corners nearer than this show no bend, px. */
+const STEP_PX = 0.5;
+
+function thinOf(stroke: Stroke, k: number): NonNullable<Paths['thin']> {
+  const samples = sampleStroke(pointsOf(stroke), stroke.pen);
+  const path = new Path2D();
+  const step = (STEP_PX / k) ** 2;
+  let [sum, x, y] = [0, Infinity, Infinity];
+  for (let i = 0; i < samples.length; i += 3) {
+    sum += samples[i + 2];
+    const last = i === samples.length - 3;
+    if (!last && (samples[i] - x) ** 2 + (samples[i + 1] - y) ** 2 < step) continue;
+    path.lineTo((x = samples[i]), (y = samples[i + 1]));
+  }
+  // A dot has no way to go, and a line of no length is not drawn.
+  if (samples.length === 3) path.lineTo(samples[0] + 0.001, samples[1]);
+  return { path, width: (2 * sum) / Math.max(1, samples.length / 3), upTo: 1.4 * k };
 }
 
 function areaOf(stroke: Stroke): Path2D {

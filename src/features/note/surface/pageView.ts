@@ -29,6 +29,7 @@ export function makePageView(page: Page, parent: HTMLElement): PageView {
   const el = document.createElement('div');
   el.className = 'page';
   el.setAttribute('role', 'img');
+  el.hidden = true;
   const child = (className: string) => {
     const d = document.createElement('div');
     d.className = className;

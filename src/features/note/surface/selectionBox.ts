@@ -3,7 +3,7 @@ import { dragHandle, handlesOf, sizeText, snapShape, isStraight, type Shape, typ
 import { reshaped } from '../../../core/ink/shapes/attach';
 import { boxAround, growBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
-import { InkPainter, reachOf } from './inkPainter';
+import { reachOf } from './inkPainter';
 import type { PageView } from './pageView';
 import { touchMm, type ToolHost } from './tools/tool';
 
@@ -215,7 +215,7 @@ export class SelectionBox {
     Object.assign(lift.style, { left: `${area[0] * k}px`, top: `${area[1] * k}px`, width: `${w}px`, height: `${h}px`, transform: '' });
     const ctx = lift.getContext('2d')!;
     ctx.setTransform(k * dpr, 0, 0, k * dpr, -area[0] * k * dpr, -area[1] * k * dpr);
-    new InkPainter().paint(ctx, [...this.strokes]);
+    view.tiles.painter.paint(ctx, [...this.strokes]);
     view.el.append(lift);
     lift.dataset.l = String(area[0]);
     lift.dataset.t = String(area[1]);

@@ -38,6 +38,12 @@ const MAX_ZOOM = 10;
 const TOUCH_MM = 3.2;
 /** Drawing may take this much of a frame; the rest waits for the next one, ms. */
 const FRAME_MS = 5;
+/** More changed strokes than this are drawn anew as one area. */
+const MANY = 60;
+/** Fingers or wheel that rest so long have done zooming, ms. */
+const ZOOM_REST_MS = 130;
+/** Stretched beyond this the pages are laid out and drawn anew in the middle of a zoom. */
+const STRETCH = { least: 0.55, most: 2.2 };
 const STRIP_PX = { phone: 168, wide: 190 };
 const STRIP_BAR_PX = 44;
 
@@ -112,6 +118,12 @@ export class Surface {
   /** Share of true size; null while the page fills the width. */
   private zoom: number | null = null;
   private scale = 1;
+  /**
+   * A pinch or the wheel at work: the pages are shown stretched as they are, by one transform, and laid out anew when it rests.
+   * `left`, `top`: where the scroller stood; `x`, `y`: the place of the view that stays, px.
+   */
+  private stretch: { zoom: number; f: number; tx: number; ty: number; left: number; top: number; x: number; y: number } | null = null;
+  private zoomRest: ReturnType<typeof setTimeout> | undefined;
   private frame = 0;
   /** The tool that has the pen, and its page. */
   private using: { tool: Tool; view: PageView } | null = null;
@@ -167,10 +179,13 @@ export class Surface {
       end: () => this.end(),
       cancel: () => this.cancel(),
       tap: (at) => this.tap(at),
-      pan: (dx, dy) => this.scroller.scrollBy(-dx, -dy),
-      panStart: () => (this.fling = { vx: 0, vy: 0, at: 0 }),
+      pan: (dx, dy) => this.pan(dx, dy),
+      panStart: () => {
+        this.settleZoom();
+        this.fling = { vx: 0, vy: 0, at: 0 };
+      },
       pinch: (by, x, y) => {
-        if (!this.state?.zoomLocked) this.zoomTo((this.scale / PX_PER_MM) * by, x, y);
+        if (!this.state?.zoomLocked) this.stretchTo(this.shownZoom * by, x, y);
       },
       fingersTapped: (count) => {
         if (!this.state?.fingerUndo || this.state.mode !== 'write' || !this.state.canWrite) return;
@@ -178,6 +193,7 @@ export class Surface {
         if (count === 3) this.events.redo();
       },
       fling: (vx, vy) => {
+        this.settleZoom();
         this.fling = { vx, vy, at: performance.now() };
         this.request();
       },
@@ -187,6 +203,7 @@ export class Surface {
 
   destroy(): void {
     cancelAnimationFrame(this.frame);
+    clearTimeout(this.zoomRest);
     this.resize.disconnect();
     this.detach();
     this.strip?.destroy();
@@ -355,8 +372,10 @@ export class Surface {
   private invalidateChanged(view: PageView, had: readonly Stroke[], next: readonly Stroke[]): void {
     const old = new Set(had);
     const now = new Set(next);
-    for (const s of had) if (!now.has(s)) this.invalidate(view, inkBox(s));
-    for (const s of next) if (!old.has(s)) this.invalidate(view, inkBox(s));
+    const boxes = [...had.filter((s) => !now.has(s)), ...next.filter((s) => !old.has(s))].map(inkBox);
+    // Many changes together are one area: to tell them apart would cost more than it spares.
+    if (boxes.length > MANY) this.invalidate(view, boxes.reduce(unionBox));
+    else for (const box of boxes) this.invalidate(view, box);
   }
 
   // Layout
@@ -400,6 +419,7 @@ export class Surface {
   }
 
   private layPages(): void {
+    this.settleZoom();
     const pages = this.state?.note.header.pages;
     if (!pages || !this.width) return;
     const widest = Math.max(...pages.map((p) => p.w));
@@ -416,10 +436,8 @@ export class Surface {
       view.el.dataset.testid = `page-${i + 1}`;
       view.el.setAttribute('aria-label', `Page ${i + 1} of ${pages.length}`);
       (view.el.querySelector('.page-number') as HTMLElement).textContent = `${i + 1}`;
-      const [w, h] = [page.w * this.scale, page.h * this.scale];
-      Object.assign(view.el.style, { left: `${view.x}px`, top: `${y}px`, width: `${w}px`, height: `${h}px` });
-      view.tiles.setScale(this.scale, this.dpr, page);
-      y += h + GAP_PX;
+      if (view.near) this.placePage(view);
+      y += page.h * this.scale + GAP_PX;
       return view;
     });
     for (const gone of old.values()) {
@@ -435,6 +453,12 @@ export class Surface {
     if (this.zoom === null) this.tellZoom();
   }
 
+  /** Puts a page in reach where it belongs; those far away are not part of the layout at all. */
+  private placePage({ el, x, y, page, tiles }: PageView): void {
+    Object.assign(el.style, { left: `${x}px`, top: `${y}px`, width: `${page.w * this.scale}px`, height: `${page.h * this.scale}px` });
+    tiles.setScale(this.scale, this.dpr, page);
+  }
+
   private fitScale(): number {
     const widest = Math.max(...(this.state?.note.header.pages.map((p) => p.w) ?? [210]));
     return Math.min(MAX_PAGE_PX, this.width - MARGIN_PX - 8) / widest;
@@ -442,21 +466,66 @@ export class Surface {
 
   /** `zoom`: share of true size, or null to fill the width; x, y: the place of the view that stays, px. */
   zoomTo(zoom: number | null, x = this.width / 2, y = this.height / 2): void {
-    const before = this.scale;
+    this.settleZoom();
     const next = zoom === null ? null : Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, zoom));
     if (next === this.zoom) return;
-    const [left, top] = [this.scroller.scrollLeft + x - this.inset, this.scroller.scrollTop + y];
-    this.zoom = next;
-    this.layPages();
-    const by = this.scale / before;
-    this.scroller.scrollLeft = left * by - x + this.inset;
-    this.scroller.scrollTop = top * by - y;
+    this.relay(next, this.scroller.scrollLeft + x - this.inset, this.scroller.scrollTop + y, x, y);
     this.tellZoom();
+  }
+
+  /** Lays the pages out at another zoom; what is at `sx`, `sy` of the sheet (px, before) comes to `x`, `y` of the view. */
+  private relay(zoom: number | null, sx: number, sy: number, x: number, y: number): void {
+    const page = this.pages.findLast((v) => v.y <= sy) ?? this.pages[0];
+    const [mx, my] = page ? [(sx - page.x) / this.scale, (sy - page.y) / this.scale] : [0, 0];
+    this.zoom = zoom;
+    this.layPages();
+    if (page) {
+      this.scroller.scrollLeft = page.x + mx * this.scale - x + this.inset;
+      this.scroller.scrollTop = page.y + my * this.scale - y;
+    }
+    this.request();
+  }
+
+  /** Share of true size that is in sight. */
+  private get shownZoom(): number {
+    return this.stretch?.zoom ?? this.scale / PX_PER_MM;
+  }
+
+  /** One step of a pinch or of the wheel, around a place of the view, px. */
+  private stretchTo(zoom: number, x: number, y: number): void {
+    const before = this.stretch ?? { f: 1, tx: 0, ty: 0, left: this.scroller.scrollLeft, top: this.scroller.scrollTop };
+    const { left, top } = before;
+    const to = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, zoom));
+    const f = (to * PX_PER_MM) / this.scale;
+    const [sx, sy] = [left + x - this.inset, top + y];
+    this.stretch = { zoom: to, f, left, top, x, y, tx: sx - ((sx - before.tx) / before.f) * f, ty: sy - ((sy - before.ty) / before.f) * f };
+    clearTimeout(this.zoomRest);
+    if (f < STRETCH.least || f > STRETCH.most) return this.settleZoom();
+    this.zoomRest = setTimeout(() => this.settleZoom(), ZOOM_REST_MS);
+    this.request();
+  }
+
+  private settleZoom(): void {
+    const { stretch } = this;
+    if (!stretch) return;
+    clearTimeout(this.zoomRest);
+    this.stretch = null;
+    const { zoom, f, tx, ty, left, top, x, y } = stretch;
+    this.sheet.dataset.zooming = 'false';
+    this.pagesEl.style.transform = '';
+    this.relay(zoom, (left + x - this.inset - tx) / f, (top + y - ty) / f, x, y);
+    this.tellZoom();
+  }
+
+  private pan(dx: number, dy: number): void {
+    if (!this.stretch) return this.scroller.scrollBy(-dx, -dy);
+    const { stretch } = this;
+    this.stretch = { ...stretch, tx: stretch.tx + dx, ty: stretch.ty + dy };
     this.request();
   }
 
   private tellZoom(): void {
-    this.events.zoomed(Math.round((100 * this.scale) / PX_PER_MM), this.zoom === null);
+    this.events.zoomed(Math.round(100 * this.shownZoom), this.zoom === null && !this.stretch);
   }
 
   private wheel = (e: WheelEvent): void => {
@@ -464,7 +533,7 @@ export class Surface {
     e.preventDefault();
     if (this.state?.zoomLocked) return;
     const box = this.root.getBoundingClientRect();
-    this.zoomTo((this.scale / PX_PER_MM) * Math.exp(-e.deltaY / 300), e.clientX - box.left, e.clientY - box.top);
+    this.stretchTo(this.shownZoom * Math.exp(-e.deltaY / 300), e.clientX - box.left, e.clientY - box.top);
   };
 
   private scrolled = (): void => this.request();
@@ -482,6 +551,12 @@ export class Surface {
 
   private paint = (): void => {
     this.frame = 0;
+    if (this.stretch) {
+      const { f, tx, ty } = this.stretch;
+      this.sheet.dataset.zooming = 'true';
+      this.pagesEl.style.transform = `translate(${tx}px, ${ty}px) scale(${f})`;
+      return this.tellZoom();
+    }
     this.runFling();
     const { scrollTop, scrollLeft } = this.scroller;
     const look = this.look();
@@ -491,11 +566,18 @@ export class Surface {
       const [top, bottom] = [view.y - scrollTop, view.y - scrollTop + view.page.h * this.scale];
       const inReach = bottom > -this.height && top < 2 * this.height;
       if (!inReach) {
-        if (view.near) view.tiles.release();
+        if (view.near) {
+          view.tiles.release();
+          view.el.hidden = true;
+        }
         view.near = false;
         continue;
       }
-      if (!view.near) this.marginStale = true;
+      if (!view.near) {
+        this.marginStale = true;
+        this.placePage(view);
+        view.el.hidden = false;
+      }
       view.near = true;
       if (bottom < 0 || top > this.height) continue;
       const box: Box = [(scrollLeft - view.x) / this.scale, -top / this.scale, (scrollLeft + this.width - view.x) / this.scale, (this.height - top) / this.scale];
@@ -618,6 +700,7 @@ export class Surface {
 
   /** The first stroke of what was touched: a word, a drawing, or loose ink. */
   private tap(at: Contact): void {
+    this.settleZoom();
     if (this.state?.mode !== 'listen') return;
     if (this.inMargin(at.x)) {
       const line = this.margin.nearest(at.y + this.scroller.scrollTop, 0, this.scale);
@@ -666,6 +749,7 @@ export class Surface {
   }
 
   private begin(at: Contact, erase: boolean): void {
+    this.settleZoom();
     const hit = this.pageAt(at, false);
     if (!hit || !this.state || this.inMargin(at.x) || this.state.tool === 'pan') return;
     const tool = this.tools[erase ? 'eraser' : this.state.tool];

@@ -30,7 +30,7 @@ export class PageTiles {
   private tiles = new Map<string, Tile>();
   /** Tiles of the scale before: they stand in, stretched, until the new ones are there. */
   private old: { canvas: HTMLCanvasElement; box: Box }[] = [];
-  private readonly painter = new InkPainter();
+  readonly painter = new InkPainter();
   private scale = 0;
   private dpr = 1;
 

@@ -1,0 +1,116 @@
+/** How the page feels under the tools: scrolling and pinching a large note, moving 2,000 strokes, rubbing through 1,000, undo. */
+import type { Page } from '@playwright/test';
+import { newPage } from '../../src/core/note/schema';
+import { writeChunk, writeHeader } from '../../src/core/note/records';
+import { button, Pen } from '../helpers/app';
+import { densePage } from './inkCore';
+import { clearCosts, costsOf, inject, longNote, ms, percentile, row } from './kit';
+
+const DENSE = 2000;
+
+/** A note of one page that holds 2,000 strokes. */
+export async function layDense(page: Page): Promise<void> {
+  const strokes = densePage(DENSE);
+  const { header } = longNote('dense', 600_000, DENSE);
+  const chunks: [string, string][] = [];
+  for (let i = 0; i < DENSE; i += 128) chunks.push([`ink/dense/${i / 128}`, writeChunk(strokes.slice(i, i + 128))]);
+  await inject(page, 'scrivo', [['note/dense', writeHeader({ ...header, pages: [newPage('dense')], takes: [], timeline: [] })], ...chunks]);
+}
+
+/** ms between frames, the first left out. */
+const gaps = (times: readonly number[]): number[] => times.slice(1).map((t, i) => t - times[i]);
+const worth = (values: readonly number[]) => `${ms(percentile(values, 0.5))}, ${ms(percentile(values, 0.95))}`;
+
+/** The large note is open in Write, and a pen has been seen: fingers move the page. `redraw`: a plain redraw of all strokes, ms. */
+export async function moveAndZoom(page: Page, pen: Pen, name: string, redraw: number): Promise<void> {
+  const box = (await page.locator('.surface-scroller').boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  // A resting hand is not taken for a moving finger right after the pen; then the page is at rest.
+  await page.waitForTimeout(600);
+  await clearCosts(page);
+  for (let i = 0; i < 12; i++) {
+    await pen.fingers('touchStart', [{ x, y: y + 150 }]);
+    for (let k = 1; k <= 20; k++) await pen.fingers('touchMove', [{ x, y: y + 150 - 15 * k }]);
+    await pen.fingers('touchEnd', []);
+  }
+  const scrolled = await costsOf(page);
+  row(`${name}: frame while scrolling 20,000 strokes (median, p95)`, worth(scrolled.frames), `full redraw of all strokes ${ms(redraw)}`, 'p95 under 12 ms');
+  row(`${name}: time between those frames (median, p95)`, worth(gaps(scrolled.times)));
+  await page.waitForTimeout(1500);
+  await clearCosts(page);
+  for (const [from, to] of [[40, 110], [110, 45], [45, 120], [120, 60]]) {
+    const at = (d: number) => [{ x: x - d, y }, { x: x + d, y }];
+    await pen.fingers('touchStart', at(from));
+    for (let k = 1; k <= 25; k++) await pen.fingers('touchMove', at(from + ((to - from) * k) / 25));
+    await pen.fingers('touchEnd', []);
+  }
+  const pinched = await costsOf(page);
+  row(`${name}: frame while pinching 20,000 strokes (median, p95)`, worth(pinched.frames), `full redraw of all strokes ${ms(redraw)}`, 'p95 under 12 ms');
+  row(`${name}: tasks over 50 ms while scrolling and pinching`, `${scrolled.long.length + pinched.long.length}`);
+  await button(page, 'Zoom').click();
+  await button(page, 'Fit width').click();
+  await button(page, 'Close Zoom').click();
+}
+
+/** Opens the dense note from the one that is open. */
+export async function denseTools(page: Page, pen: Pen, name: string): Promise<void> {
+  await button(page, 'Back to Today').click();
+  await page.getByRole('button', { name: /^Open dense/ }).click();
+  await page.locator('[data-testid="page-1"] canvas').first().waitFor();
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  await page.keyboard.press('Control+a');
+  await page.getByTestId('selection').waitFor();
+  await page.waitForTimeout(500);
+  await clearCosts(page);
+  const middle = { x: box.x + box.width / 2, y: box.y + 200 };
+  // Fine steps, so that every frame of the drag has a move to show.
+  await page.evaluate(() => {
+    const w = window as unknown as { watching: boolean };
+    w.watching = true;
+    const on = () => w.watching && requestAnimationFrame(on);
+    requestAnimationFrame(on);
+  });
+  await pen.stroke(Array.from({ length: 240 }, (_, i) => ({ x: middle.x + 20 * Math.sin(i / 20), y: middle.y + 20 * Math.sin(i / 14) })));
+  const moved = await costsOf(page);
+  await page.evaluate(() => ((window as unknown as { watching: boolean }).watching = false));
+  const between = gaps(moved.times).slice(2, -4);
+  row(`${name}: 2,000 selected strokes while they are moved`, `${(1000 / (between.reduce((a, b) => a + b, 0) / between.length)).toFixed(0)} frames/s, script p95 ${ms(percentile(moved.frames.slice(2, -4), 0.95))}`, '', '60 frames/s');
+
+  /** From the touch on Undo to the end of the frame that shows it, ms. */
+  const undo = () =>
+    page.evaluate(
+      () =>
+        new Promise<number>((resolve) => {
+          const start = performance.now();
+          document.querySelector<HTMLElement>('[aria-label="Undo"]')!.click();
+          requestAnimationFrame(() => {
+            const channel = new MessageChannel();
+            channel.port1.onmessage = () => resolve(performance.now() - start);
+            channel.port2.postMessage(0);
+          });
+        }),
+    );
+  const moving = await undo();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Delete');
+  await page.waitForTimeout(300);
+  const deleting = await undo();
+  row(`${name}: undo of moving, of deleting 2,000 strokes, to the frame`, `${ms(moving)}, ${ms(deleting)}`, '', 'under 50 ms');
+
+  await button(page, 'Eraser').click();
+  await button(page, 'Area, 12 mm').click();
+  await page.waitForTimeout(500);
+  await clearCosts(page);
+  const k = box.width / 210;
+  const view = (await page.locator('.surface-scroller').boundingBox())!;
+  const bottom = Math.min(290, (view.height - 70) / k);
+  const way: { x: number; y: number }[] = [];
+  for (let y = 12; y < bottom; y += 11) for (let x = 0; x <= 40; x++) way.push({ x: box.x + (10 + (4.7 * (y % 2 ? x : 40 - x))) * k, y: box.y + y * k });
+  await pen.stroke(way);
+  const rubbed = await costsOf(page);
+  row(`${name}: area erase through the page, a move (median, p95, worst)`, `${worth(rubbed.events.slice(1, -1))}, ${ms(Math.max(...rubbed.events.slice(1, -1)))}`, '', 'under 16 ms');
+  row(`${name}: lifting the eraser after it`, ms(rubbed.events[rubbed.events.length - 1]));
+  await button(page, 'Back to Today').click();
+  await page.getByRole('button', { name: /^Open two-hours/ }).click();
+  await page.getByTestId('page-1').waitFor();
+}
