@@ -107,8 +107,10 @@ async function main(): Promise<void> {
     await button(page, 'Write').click();
     await button(page, 'Record').click();
     await page.getByTestId('recording-clock').waitFor();
-    await clearCosts(page);
     await page.evaluate(() => (document.querySelector('.surface-scroller')!.scrollTop = 0));
+    // The page is at rest before the pen comes down.
+    await page.waitForTimeout(1000);
+    await clearCosts(page);
     const box = (await page.getByTestId('page-1').boundingBox())!;
     for (let i = 0; i < 60; i++) await pen.scribble(box.x + 20 + (i % 10) * (box.width / 11), box.y + 40 + Math.floor(i / 10) * 50, 24, 14);
     const costs = await costsOf(page);

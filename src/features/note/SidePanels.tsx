@@ -40,22 +40,24 @@ function PageItem({ id, number, onPress }: { id: string; number: number; onPress
 export function TakesPanel() {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
-  const header = useAppSelector((s) => s.note.note!.header);
+  // Not the whole header: its time of change moves with every stroke.
+  const takes = useAppSelector((s) => s.note.note!.header.takes);
+  const timeline = useAppSelector((s) => s.note.note!.header.timeline);
   const listen = useAppSelector((s) => s.note.mode === 'listen');
   return (
     <ScrollView style={[styles.panel, { borderLeftWidth: 1, borderColor: colors.outlineVariant }]} contentContainerStyle={styles.list}>
       <Text variant="titleMedium" role="heading" aria-level={2}>
         Takes
       </Text>
-      {header.takes.length === 0 && <Text variant="bodySmall">Nothing recorded yet.</Text>}
-      {header.takes.map((t, i) => (
+      {takes.length === 0 && <Text variant="bodySmall">Nothing recorded yet.</Text>}
+      {takes.map((t, i) => (
         <TouchableRipple
           key={t.id}
           role="button"
           aria-label={`${t.name}, ${spokenTime(t.ms)}: play from its start`}
           disabled={!listen || t.ms === 0}
           onPress={() => {
-            dispatch(seek(toTimeline(header.timeline, { take: t.id, at: 0 }) ?? 0));
+            dispatch(seek(toTimeline(timeline, { take: t.id, at: 0 }) ?? 0));
             dispatch(play());
           }}
           borderless

@@ -167,6 +167,7 @@ export class SelectionBox {
       target.removeEventListener('pointerup', up);
       target.removeEventListener('pointercancel', lost);
       this.dragging = false;
+      this.el.dataset.moving = 'false';
       done(kept);
     };
     const [up, lost] = [off(true), off(false)];
@@ -174,6 +175,7 @@ export class SelectionBox {
     target.addEventListener('pointerup', up);
     target.addEventListener('pointercancel', lost);
     this.dragging = true;
+    this.el.dataset.moving = 'true';
   }
 
   private drag(e: PointerEvent, make: (from: Vec, to: Vec) => Affine): void {
@@ -206,7 +208,7 @@ export class SelectionBox {
     const view = this.view!;
     const reach = Math.max(...this.strokes.map(reachOf));
     const area = growBox(this.box, reach);
-    for (const s of this.strokes) host.standIn(view, s.id, [], area);
+    host.takeOff(view, this.strokes, area);
     const k = host.scale;
     const [w, h] = [(area[2] - area[0]) * k, (area[3] - area[1]) * k];
     const dpr = Math.min(Math.min(3, window.devicePixelRatio || 1), LARGEST_PX / Math.max(w, h, 1));

@@ -230,6 +230,12 @@ export class Surface {
         view.standing = view.standing ? unionBox(view.standing, box) : box;
         this.invalidate(view, box);
       },
+      takeOff: (view, strokes, box) => {
+        const off = new Set(strokes);
+        view.index.update(view.strokes.filter((s) => !off.has(s)));
+        view.standing = view.standing ? unionBox(view.standing, box) : box;
+        this.invalidate(view, box);
+      },
       settle: (view) => {
         if (!view.standing) return;
         view.index.update(view.strokes);
@@ -561,6 +567,7 @@ export class Surface {
     const { scrollTop, scrollLeft } = this.scroller;
     const look = this.look();
     const deadline = performance.now() + FRAME_MS;
+    let drawn = 0;
     let done = this.strip?.draw({ ...look, unheard: [] }, deadline) ?? true;
     for (const view of this.pages) {
       const [top, bottom] = [view.y - scrollTop, view.y - scrollTop + view.page.h * this.scale];
@@ -581,7 +588,10 @@ export class Surface {
       view.near = true;
       if (bottom < 0 || top > this.height) continue;
       const box: Box = [(scrollLeft - view.x) / this.scale, -top / this.scale, (scrollLeft + this.width - view.x) / this.scale, (this.height - top) / this.scale];
-      if (!view.tiles.draw(box, view.index, { ...look, unheard: view.unheard }, deadline)) done = false;
+      // One tile at least with every frame, however slow the machine; after that until the time is up.
+      if (drawn > 0 && performance.now() > deadline) done = false;
+      else if (!view.tiles.draw(box, view.index, { ...look, unheard: view.unheard }, deadline)) done = false;
+      drawn++;
     }
     if (!done) this.request();
     if (this.marginStale && !this.wet.active) this.showMargin();

@@ -54,6 +54,8 @@ export interface ToolHost {
   isLast(view: PageView): boolean;
   /** Other strokes in the place of one until the note changes; redraws `box`. */
   standIn(view: PageView, id: string, by: readonly Stroke[], box: Box): void;
+  /** Strokes off the page until the note changes; redraws `box`. */
+  takeOff(view: PageView, strokes: readonly Stroke[], box: Box): void;
   /** Takes all stand-ins of a page back. */
   settle(view: PageView): void;
   /** Words beside the pen, null for none: sizes while a shape changes. */
