@@ -15,54 +15,73 @@ import { SPEEDS } from './speeds';
 const LEAD_INS = [0, 1, 2, 3, 4, 5, 6, 8, 10];
 
 export function Playback() {
-  const { colors } = useTheme();
-  const dispatch = useAppDispatch();
-  const header = useAppSelector((s) => s.note.note!.header);
-  const playing = useAppSelector((s) => s.playback.playing);
-  const { speed, leadIn } = useAppSelector((s) => s.settings);
+  const length = useAppSelector((s) => lengthOf(s.note.note!.header));
   const recording = useAppSelector((s) => s.recording.state === 'recording');
-  const length = lengthOf(header);
-  const at = useFrame(() => Math.min(length, Math.round(position())), true);
   const wide = useWindowDimensions().width >= WIDE;
-  const none = length === 0;
-  const take = takeAt(header, at);
-
-  if (none) {
+  if (length === 0) {
     return (
       <Text style={styles.none}>{recording ? 'What is being recorded can be heard when it is paused or stopped.' : 'This note has no sound yet. Press Record to add some; ink written meanwhile will be linked to it.'}</Text>
     );
   }
+  // Each part renders by itself: a touch on the page changes the position and the play button, and must not wait for the rest.
   return (
     <View style={[styles.all, wide && styles.allWide]}>
-      <View style={[styles.slider, wide && styles.sliderWide]}>
-        <Text style={styles.time}>{clockText(at)}</Text>
-        <View style={styles.range}>
-          <Range label="Playback position" playhead min={0} max={length} step={100} value={at} text={`${spokenTime(at)} of ${spokenTime(length)}${take ? `, ${take.name}` : ''}`} onChange={(ms) => dispatch(seek(ms))} />
-        </View>
-        <Text style={styles.time}>{clockText(length)}</Text>
-      </View>
-      <View style={styles.row}>
-        <Select label="Speed" value={speed} options={SPEEDS.map((s) => ({ value: s, text: `${s}×` }))} onChange={(s) => dispatch(setSpeed(s))} />
-        <View style={styles.keys}>
-          <DeckButton name="Back 10 seconds" onPress={() => dispatch(skip(-10_000))} minWidth={48}>
-            −10 s
-          </DeckButton>
-          <TouchableRipple
-            role="button"
-            aria-label={playing ? 'Pause' : 'Play'}
-            onPress={() => dispatch(playing ? pausePlaying() : play())}
-            borderless
-            style={[styles.play, { backgroundColor: colors.primary }]}
-          >
-            <PlayIcon playing={playing} color={colors.onPrimary} />
-          </TouchableRipple>
-          <DeckButton name="Forward 10 seconds" onPress={() => dispatch(skip(10_000))} minWidth={48}>
-            +10 s
-          </DeckButton>
-        </View>
-        <Select label="Lead-in" value={leadIn} options={LEAD_INS.map((s) => ({ value: s, text: `${s} s` }))} onChange={(s) => void dispatch(settingsSlice.actions.patched({ leadIn: s }))} />
-      </View>
+      <Position wide={wide} length={length} />
+      <Controls />
     </View>
+  );
+}
+
+function Position({ wide, length }: { wide: boolean; length: number }) {
+  const dispatch = useAppDispatch();
+  const at = useFrame(() => Math.min(length, Math.round(position() / 100) * 100), true);
+  const take = useAppSelector((s) => takeAt(s.note.note!.header, at)?.name);
+  return (
+    <View style={[styles.slider, wide && styles.sliderWide]}>
+      <Text style={styles.time}>{clockText(at)}</Text>
+      <View style={styles.range}>
+        <Range label="Playback position" playhead min={0} max={length} step={100} value={at} text={`${spokenTime(at)} of ${spokenTime(length)}${take ? `, ${take}` : ''}`} onChange={(ms) => dispatch(seek(ms))} />
+      </View>
+      <Text style={styles.time}>{clockText(length)}</Text>
+    </View>
+  );
+}
+
+function Controls() {
+  const dispatch = useAppDispatch();
+  const speed = useAppSelector((s) => s.settings.speed);
+  const leadIn = useAppSelector((s) => s.settings.leadIn);
+  return (
+    <View style={styles.row}>
+      <Select label="Speed" value={speed} options={SPEEDS.map((s) => ({ value: s, text: `${s}×` }))} onChange={(s) => dispatch(setSpeed(s))} />
+      <View style={styles.keys}>
+        <DeckButton name="Back 10 seconds" onPress={() => dispatch(skip(-10_000))} minWidth={48}>
+          −10 s
+        </DeckButton>
+        <PlayButton />
+        <DeckButton name="Forward 10 seconds" onPress={() => dispatch(skip(10_000))} minWidth={48}>
+          +10 s
+        </DeckButton>
+      </View>
+      <Select label="Lead-in" value={leadIn} options={LEAD_INS.map((s) => ({ value: s, text: `${s} s` }))} onChange={(s) => void dispatch(settingsSlice.actions.patched({ leadIn: s }))} />
+    </View>
+  );
+}
+
+function PlayButton() {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const playing = useAppSelector((s) => s.playback.playing);
+  return (
+    <TouchableRipple
+      role="button"
+      aria-label={playing ? 'Pause' : 'Play'}
+      onPress={() => dispatch(playing ? pausePlaying() : play())}
+      borderless
+      style={[styles.play, { backgroundColor: colors.primary }]}
+    >
+      <PlayIcon playing={playing} color={colors.onPrimary} />
+    </TouchableRipple>
   );
 }
 
