@@ -6,15 +6,17 @@ type Message =
   | { readonly kind: 'busy'; readonly note: string }
   | { readonly kind: 'library' };
 
-const channel: BroadcastChannel | null = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('scrivo');
+let opened: BroadcastChannel | null = null;
+/** Opened when first needed: an open channel keeps a program alive that only borrows the code around it. */
+const channel = (): BroadcastChannel | null => (typeof BroadcastChannel === 'undefined' ? null : (opened ??= new BroadcastChannel('scrivo')));
 const lockName = (note: string) => `scrivo/note/${note}`;
 
-export const tell = (message: Message): void => channel?.postMessage(message);
+export const tell = (message: Message): void => channel()?.postMessage(message);
 
 export function onTold(listener: (message: Message) => void): () => void {
   const handler = (e: MessageEvent<Message>) => listener(e.data);
-  channel?.addEventListener('message', handler);
-  return () => channel?.removeEventListener('message', handler);
+  channel()?.addEventListener('message', handler);
+  return () => channel()?.removeEventListener('message', handler);
 }
 
 /** Holds the note for writing until released; null when another tab holds it (and `wait` is not given, or runs out). */

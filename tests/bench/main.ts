@@ -100,8 +100,9 @@ async function main(): Promise<void> {
     row(`${name}: opening 2 h, 20,000 strokes (median of 5)`, ms(percentile(opening, 0.5)), '', 'under 1 s');
 
     const pen = await Pen.on(page);
-    const twoHours = await touchToSound(page, pen, long.strokes, long.header, 40);
+    const twoHours = await touchToSound(page, pen, long.strokes, long.header, 60);
     row(`${name}: touch to sound in 2 h (median, p95)`, `${ms(percentile(twoHours, 0.5))}, ${ms(percentile(twoHours, 0.95))}`, '', 'p95 under 150 ms');
+    row(`${name}: the same after the first ten touches`, `${ms(percentile(twoHours.slice(10), 0.5))}, ${ms(percentile(twoHours.slice(10), 0.95))}`);
     if (await button(page, 'Pause').count()) await button(page, 'Pause').click();
 
     await button(page, 'Write').click();

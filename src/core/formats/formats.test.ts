@@ -7,6 +7,7 @@ import { zipSync } from 'fflate';
 import { fillHoles, opusHead, packetsOfWebm, webmOf } from './webmFile';
 import type { Packet } from '../audio/opus';
 import { packetsEnd } from '../audio/pieces';
+import { PEN_KINDS, penOf } from '../ink/pen';
 import { PointBuffer } from '../ink/points';
 import { makeStroke, pointsOf, type Stroke } from '../ink/stroke';
 import { applyEdit } from '../note/edit';
@@ -57,6 +58,18 @@ describe('InkML (W3C Recommendation, 20 September 2011)', () => {
 
   test('strokes come back with points, pressure, times, pens and stamps', () => {
     expect(readInkml(writeInkml(strokes), fallback)).toEqual(strokes);
+  });
+
+  test('pens of every kind, shapes, areas and groups come back', () => {
+    const shape = { name: 'curve' as const, at: [[10, 10], [20.25, 5], [30, 25], [40.5, 10]] as const, heads: 'end' as const, from: { to: 's0', u: 0.5 } };
+    const dressed = PEN_KINDS.map((kind, k) => ({
+      ...strokes[k],
+      pen: penOf({ kind, color: '#2456a6', width: 0.35, opacity: k % 2 ? 0.4 : 1, line: k % 3 ? 'dotted' : undefined, angle: 25 }),
+      ...(k === 1 ? { shape } : {}),
+      ...(k === 2 ? { fill: '#f6e3a8' } : {}),
+      ...(k > 3 ? { group: 'g' } : {}),
+    }));
+    expect(readInkml(writeInkml(dressed), fallback)).toEqual(dressed);
   });
 
   test('what is written is well-formed XML with one trace a stroke', () => {

@@ -97,7 +97,7 @@ const list = (v: unknown): Node[] => (Array.isArray(v) ? (v as Node[]) : v === u
 
 /** @throws InkmlError when the text is not InkML. Traces without page or id get those of `fallback`. */
 export function readInkml(text: string, fallback: { page: string; pen: Pen; id: () => string; wall: number }): Stroke[] {
-  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', trimValues: true, parseTagValue: false, isArray: (name) => ['trace', 'traceGroup', 'annotation', 'brush', 'brushProperty', 'channel', 'context', 'channelProperty'].includes(name) });
+  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', trimValues: true, parseTagValue: false, htmlEntities: true, isArray: (name) => ['trace', 'traceGroup', 'annotation', 'brush', 'brushProperty', 'channel', 'context', 'channelProperty'].includes(name) });
   let doc: { ink?: Node };
   try {
     doc = parser.parse(text) as { ink?: Node };
@@ -133,7 +133,8 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
       width: width > 0 ? width : fallback.pen.width,
       color: /^#[0-9a-f]{6}$/i.test(color) ? color : fallback.pen.color,
       ...(transparency > 0 && transparency <= 255 ? { opacity: Math.round(100 * (1 - transparency / 255)) / 100 } : {}),
-      ...(look.success ? look.data : {}),
+      ...(look.success && look.data.line ? { line: look.data.line } : {}),
+      ...(look.success && look.data.angle !== undefined ? { angle: look.data.angle } : {}),
     });
   }
 

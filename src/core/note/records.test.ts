@@ -1,4 +1,5 @@
 import { writePiece, packetsEnd, pieceOf, readPiece } from '../audio/pieces';
+import { PEN_KINDS, penOf } from '../ink/pen';
 import { PointBuffer } from '../ink/points';
 import { makeStroke } from '../ink/stroke';
 import { readChunk, readHeader, RecordError, writeChunk, writeHeader } from './records';
@@ -14,6 +15,19 @@ test('ink comes back from its record byte for byte', () => {
   expect(readChunk(writeChunk(strokes))).toEqual({ strokes, lost: 0 });
   // Characters 0..255 only: kept at one byte each.
   expect([...writeChunk(strokes)].every((c) => c.charCodeAt(0) < 256)).toBe(true);
+});
+
+test('pens of every kind, shapes, areas and groups come back from their record', () => {
+  const shape = { name: 'arrow' as const, at: [[10, 10], [50.5, 30.25]] as const, heads: 'both' as const, from: { to: 's0', u: 0.25 }, to: { to: 's1', u: 0.75 } };
+  const dressed = PEN_KINDS.map((kind, k) => ({
+    ...strokes[k % strokes.length],
+    id: `d${k}`,
+    pen: penOf({ kind, color: '#2456a6', width: 0.35, opacity: k % 2 ? 0.4 : 1, line: k % 3 ? 'dashed' : undefined, angle: 25 }),
+    ...(k === 1 ? { shape } : {}),
+    ...(k === 2 ? { fill: '#f6e3a8' } : {}),
+    ...(k > 3 ? { group: 'g' } : {}),
+  }));
+  expect(readChunk(writeChunk(dressed))).toEqual({ strokes: dressed, lost: 0 });
 });
 
 test('one damaged stroke is left out and the others are read', () => {

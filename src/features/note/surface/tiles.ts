@@ -6,6 +6,8 @@ import { InkPainter, reachOf } from './inkPainter';
 
 /** Edge of a tile in CSS px: a redraw stays small, the number of canvases too. */
 const TILE = 384;
+/** A tile is drawn in bands of this height, CSS px, so that a frame can stop in between. */
+const BAND = 96;
 const AHEAD_ALPHA = 0.3;
 /** Ink reaches at most so far beyond its points, mm. */
 const REACH_MM = 4;
@@ -44,7 +46,7 @@ export class PageTiles {
     if (scale === this.scale && dpr === this.dpr && page === this.page) return;
     const samePage = page === this.page;
     [this.scale, this.dpr, this.page] = [scale, dpr, page];
-    const drawn = [...this.tiles.values()].filter((t) => !t.dirty || t.dirty !== t.box);
+    const drawn = [...this.tiles.values()].filter((t) => t.canvas.isConnected);
     this.tiles.clear();
     // Tiles of a scale that never got drawn whole give way to those from before it.
     if (drawn.length && samePage) {
@@ -85,9 +87,12 @@ export class PageTiles {
     const [mx, my] = [(view[0] + view[2]) / 2, (view[1] + view[3]) / 2];
     const off = ({ box }: Tile) => Math.hypot((box[0] + box[2]) / 2 - mx, (box[1] + box[3]) / 2 - my);
     if (wanted.length > 1) wanted.sort((a, b) => off(a) - off(b));
-    for (const [i, tile] of wanted.entries()) {
-      if (i > 0 && performance.now() > deadline) return false;
-      this.paint(tile, index, look);
+    let painted = 0;
+    for (const tile of wanted) {
+      while (tile.dirty) {
+        if (painted++ > 0 && performance.now() > deadline) return false;
+        this.paintBand(tile, index, look);
+      }
     }
     for (const o of this.old) o.canvas.remove();
     this.old = [];
@@ -109,7 +114,18 @@ export class PageTiles {
     return { canvas, ctx, box, dirty: box };
   }
 
-  private paint(tile: Tile, index: InkIndex, look: Look): void {
+  /** Draws the uppermost band of what is out of date. */
+  private paintBand(tile: Tile, index: InkIndex, look: Look): void {
+    const [l, t, r, b] = tile.dirty!;
+    const foot = t + BAND / this.scale;
+    // A rest too thin to be worth a turn of its own goes along.
+    if (b - foot < BAND / this.scale / 3) return this.paint(tile, index, look);
+    tile.dirty = [l, t, r, foot];
+    this.paint(tile, index, look, [l, foot, r, b]);
+  }
+
+  /** Draws what is out of date; `rest` is left for later. */
+  private paint(tile: Tile, index: InkIndex, look: Look, rest: Box | null = null): void {
     const { ctx } = tile;
     const px = 2 / (this.scale * this.dpr);
     const whole = tile.dirty === tile.box;
@@ -117,7 +133,7 @@ export class PageTiles {
     const snap = (v: number, from: number, up: boolean) => from + ((up ? Math.ceil : Math.floor)(((v - from) * 2) / px) * px) / 2;
     const [l, t, r, b] = whole ? tile.box : growBox(tile.dirty!, px);
     const part: Box = whole ? tile.box : [snap(Math.max(l, tile.box[0]), tile.box[0], false), snap(Math.max(t, tile.box[1]), tile.box[1], false), snap(Math.min(r, tile.box[2]), tile.box[0], true), snap(Math.min(b, tile.box[3]), tile.box[1], true)];
-    tile.dirty = null;
+    tile.dirty = rest;
     ctx.save();
     if (!whole) {
       ctx.beginPath();
@@ -138,6 +154,8 @@ export class PageTiles {
       }
     }
     ctx.restore();
+    // A new tile comes into sight when it is whole; until then the stretched one stands in.
+    if (tile.dirty) return;
     if (!tile.canvas.isConnected) this.host.prepend(tile.canvas);
     // A stand-in lies under the tile that takes its place.
     for (const o of this.old) this.host.prepend(o.canvas);
@@ -157,6 +175,8 @@ export class PageTiles {
         tile.dirty = tile.dirty ? unionBox(tile.dirty, box) : box;
         if (tile.canvas.isConnected) this.paint(tile, index, look);
       } else if (!tile.dirty) this.painter.one(tile.ctx, stroke);
+      // Half drawn: the band it lies in may be done already.
+      else if (tile.dirty !== tile.box) tile.dirty = unionBox(tile.dirty, box);
     }
   }
 
