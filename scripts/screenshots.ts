@@ -2,15 +2,21 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { button, PHONE, ROOT, startBrowser, startServer, WIDE } from '../tests/helpers/app';
+import { button, Pen, PHONE, ROOT, startBrowser, startServer, WIDE } from '../tests/helpers/app';
+import { along, around } from '../tests/helpers/hands';
 
 const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
+/** Views that show nothing more than another one does. */
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'note-write-phone-dark']);
+
 async function views(name: string, viewport: typeof PHONE, url: string, dark = false): Promise<void> {
   const context = await startBrowser({ viewport, scale: 2, dark });
   const page = context.pages()[0];
-  const shot = (view: string) => page.screenshot({ path: path.join(out, `${view}-${name}.png`), scale: 'css' });
+  const shot = async (view: string) => {
+    if (!LEFT_OUT.has(`${view}-${name}`)) await page.screenshot({ path: path.join(out, `${view}-${name}.png`), scale: 'css' });
+  };
   const settled = (p: Page) => p.evaluate(() => document.fonts.ready.then(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r)))));
   await page.goto(url);
   await page.getByRole('button', { name: /^Open Tides/ }).waitFor();
@@ -30,6 +36,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
   await button(page, 'Write').click();
   await settled(page);
   await shot('note-write');
+  if (!dark) await tools(page, shot, settled);
   if (!dark) {
     await button(page, 'Record').click();
     await page.getByTestId('recording-clock').waitFor();
@@ -47,6 +54,52 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await shot('settings');
   }
   await context.close();
+}
+
+/** The pen cup, a selection, a hand-drawn chart of clean shapes under the ruler, the writing strip: on the second page of the demo note. */
+async function tools(page: Page, shot: (view: string) => Promise<unknown>, settled: (p: Page) => Promise<unknown>): Promise<void> {
+  const pen = await Pen.on(page);
+  await button(page, 'Pen cup').click();
+  await settled(page);
+  await shot('pen-cup');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('l');
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  const k = box.width / 210;
+  const spot = (x: number, y: number) => ({ x: box.x + x * k, y: box.y + y * k });
+  await pen.stroke([spot(10, 46), spot(100, 44), spot(110, 62), spot(60, 66), spot(10, 62), spot(9, 47)]);
+  await page.getByTestId('selection').waitFor();
+  await settled(page);
+  await shot('selection');
+  await page.keyboard.press('Escape');
+  // Below the second page's lines, in view.
+  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop = e.scrollHeight));
+  await settled(page);
+  const second = (await page.getByTestId('page-2').boundingBox())!;
+  const view = (await page.locator('.surface-scroller').boundingBox())!;
+  const top = Math.max(second.y + 90 * k, view.y + 40);
+  const at = (x: number, y: number) => ({ x: second.x + x * k, y: top + y * k });
+  const held = async (points: { x: number; y: number }[]) => pen.strokeHeld(along(points, 6), () => page.locator('.tool-label').waitFor());
+  await page.keyboard.press('1');
+  await held([at(30, 20), at(80, 20.5), at(80, 45), at(30.5, 45), at(30, 21)]);
+  await pen.strokeHeld(around(at(140, 32).x, at(140, 32).y, 16 * k, 16 * k), () => page.locator('.tool-label').waitFor());
+  await held([at(80, 33), at(124, 32)]);
+  await page.keyboard.press('s');
+  await page.mouse.click(at(55, 32).x, at(55, 32).y);
+  await page.getByTestId('selection').waitFor();
+  await button(page, 'Fill Sky').click();
+  await page.keyboard.press('r');
+  await settled(page);
+  await shot('shapes');
+  await page.keyboard.press('r');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('w');
+  await page.getByTestId('writing-strip').waitFor();
+  const strip = (await page.locator('.strip-area').boundingBox())!;
+  for (let i = 0; i < 3; i++) await pen.scribble(strip.x + (0.06 + 0.18 * i) * strip.width, strip.y + 0.35 * strip.height, 0.13 * strip.width, 0.32 * strip.height);
+  await settled(page);
+  await shot('strip');
+  await page.keyboard.press('w');
 }
 
 (async () => {

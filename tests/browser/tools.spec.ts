@@ -459,6 +459,10 @@ test('the ruler lies on the page in true millimetres, shows its angle and leads 
   expect(Math.abs(box.width - (150 * 96) / 25.4)).toBeLessThan(1);
   expect(Math.abs((await page.getByTestId('page-1').boundingBox())!.width - (210 * 96) / 25.4)).toBeLessThan(1);
   await measure();
+  const marks = await page.locator('.ruler-marks').evaluate((e) => ((m) => [m.a, m.d, m.e])((e as SVGSVGElement).getScreenCTM()!));
+  expect(marks[0]).toBeCloseTo(96 / 25.4, 2);
+  expect(marks[1]).toBeCloseTo(96 / 25.4, 1);
+  expect(Math.abs(marks[2] - box.x)).toBeLessThan(0.5);
   // A trembling hand along the upper edge draws a straight line.
   const y = box.y - 6;
   await pen.stroke(Array.from({ length: 30 }, (_, i) => ({ x: box.x + 60 + 10 * i, y: y + 7 * Math.sin(i * 1.7) })));

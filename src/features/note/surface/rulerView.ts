@@ -25,6 +25,8 @@ export class RulerView {
     knob.className = 'ruler-knob';
     knob.setAttribute('aria-label', 'Turn ruler');
     this.marks.setAttribute('class', 'ruler-marks');
+    // Stretched to the ruler exactly: a margin left for the sake of proportion would falsify every millimetre.
+    this.marks.setAttribute('preserveAspectRatio', 'none');
     el.append(this.marks, words, knob);
     el.addEventListener('pointerdown', (e) => {
       if (e.target === knob) return;
