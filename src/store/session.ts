@@ -250,6 +250,8 @@ export const setMode =
   (mode: Mode): Thunk =>
   (dispatch, getState) => {
     if (mode === 'write') dispatch(pausePlaying());
+    // Sheets of Write have no place in Listen, nor the other way round.
+    dispatch(toolsSlice.actions.set({ sheet: 'none' }));
     dispatch(noteSlice.actions.modeSet(mode));
     if (mode === 'listen' && getState().note.note && !player) dispatch(loadPlayer());
   };

@@ -48,6 +48,8 @@ const noteOf = (store: Store): Note => store.getState().note.note!;
 const plain = ({ header: { changed: _, ...head }, ink: all }: Note) => ({ head, ink: Object.fromEntries(Object.entries(all).filter(([, l]) => l.length).map(([k, l]) => [k, l.map((s) => ({ ...s, pts: [...s.pts] }))])) });
 const all = (store: Store): Stroke[] => Object.values(noteOf(store).ink).flat();
 
+const penWidth = ({ pen }: Stroke): number => pen.width;
+
 /** What a tool can do, on what is picked by `pick` of the strokes that are there. */
 const TOOLS: readonly ((store: Store, pick: (n: number) => number) => void)[] = [
   (s, pick) => s.dispatch(transformSelected(move(pick(40) - 20, pick(40) - 20))),
@@ -110,7 +112,7 @@ test('any sequence of tools is taken back to the identical note and done again t
         const was = known.get(s.id);
         if (was) expect(timesOf(s)).toEqual(timesOf(was));
         // What is new is a copy or a part of what was there, or an area of colour, which was made now.
-        else if (!s.fill || s.pen.width > 0.1) expect(stamps).toContain(JSON.stringify([s.stamp, s.wall]));
+        else if (!s.fill || penWidth(s) > 0.1) expect(stamps).toContain(JSON.stringify([s.stamp, s.wall]));
       }
       const done = store.getState().note.undo.length;
       for (let i = 0; i < done; i++) store.dispatch(undo());

@@ -175,7 +175,9 @@ export const paste =
     const [dx, dy] = at ? [at.x - (box[0] + box[2]) / 2, at.y - (box[1] + box[3]) / 2] : same ? [6, 6] : [0, 0];
     const put = copiesOf(clipboard.strokes, page, move(...keptOnPage(box, dx, dy, sheet.w, sheet.h)));
     const has = new Set(header.takes.map((t) => t.id));
-    const missing = clipboard.takes.filter((t) => !has.has(t.id));
+    // A take that was running when the ink was copied has ended since: its length stands in its own note.
+    const source = state.library.headers.find((h) => h.id === clipboard.note);
+    const missing = clipboard.takes.filter((t) => !has.has(t.id)).map((t) => source?.takes.find((now) => now.id === t.id) ?? t);
     // The takes are no part of the step that undo takes back: an undo later must not take a recording made meanwhile with it.
     if (missing.length && sound === 'bring') {
       const running = header.takes.filter((t) => t.state === 'recording');

@@ -124,8 +124,8 @@ test('a pen is changed in its place in the cup, named, copied, moved, taken out 
   const chip = page.getByRole('button', { name: 'definitions: #9a1b7c calligraphy, 4 mm' });
   await expect(chip).toHaveText('definitions');
   await word(40, 60);
-  const [s] = await strokes(1);
-  expect(s.pen).toEqual({ kind: 'chisel', color: '#9a1b7c', width: 4, angle: 40 });
+  const [{ pen: written }] = await strokes(1);
+  expect(written).toEqual({ kind: 'chisel', color: '#9a1b7c', width: 4, angle: 40 });
   await button(page, 'Pen cup').click();
   await button(page, 'Add a pen').click();
   await button(page, 'Back').click();

@@ -1,6 +1,6 @@
 /** Pen, mouse, fingers and palm on the page; Write and Listen keep to themselves. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
-import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { atRest, blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
 import type { Stroke } from '../../src/core/ink/stroke';
 import { strokesOnDisk } from '../helpers/disk';
 import { place, write } from '../helpers/spelled';
@@ -138,7 +138,10 @@ test('in Listen the page is safe, ink without sound says so, and in Write nothin
   await page.mouse.move(box.x + 80, box.y + 170);
   await page.mouse.up();
   await expect(page.getByRole('button', { name: 'Line written without sound' })).toHaveCount(1);
-  await pen.touch(box.x + place(1).x + 10, box.y + place(1).y + 4);
+  // In Listen the pen moves the page, which may have gone on a little.
+  await atRest(page);
+  const now = (await page.getByTestId('page-1').boundingBox())!;
+  await pen.touch(now.x + place(1).x + 10, now.y + place(1).y + 4);
   await expect(page.getByText(/while nothing was being recorded, so there is no sound to it/)).toBeVisible();
   await button(page, 'Write').click();
   await strokes(3);

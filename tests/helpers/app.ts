@@ -168,4 +168,14 @@ export async function recordNew(page: Page): Promise<void> {
   await page.getByTestId('recording-clock').waitFor();
 }
 
+/** Waits until the pages have stopped moving: ten frames in one place. */
+export const atRest = (page: Page): Promise<void> =>
+  page.locator('.surface-scroller').evaluate(async (e) => {
+    for (let still = 0, last = -1; still < 10; ) {
+      await new Promise((r) => requestAnimationFrame(r));
+      still = e.scrollTop === last ? still + 1 : 0;
+      last = e.scrollTop;
+    }
+  });
+
 export const saved = (page: Page): Promise<void> => page.locator('[data-testid="save-state"][data-state="saved"]').waitFor();

@@ -63,7 +63,8 @@ function EraserOptions() {
 
 function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => void }) {
   const dispatch = useAppDispatch();
-  const some = useAppSelector((s) => s.tools.selection !== null);
+  // What was selected may be gone by undo.
+  const some = useAppSelector((s) => selected(s).length > 0);
   const grouped = useAppSelector((s) => selected(s).some((k) => k.group));
   const clipboard = useAppSelector((s) => s.tools.clipboard !== null);
   if (!some) {

@@ -38,7 +38,7 @@ function Pens() {
       <DeckButton name="Pen cup" icon="cup" toggles on={sheet === 'cup' || sheet === 'pen'} onPress={() => dispatch(set({ sheet: sheet === 'cup' || sheet === 'pen' ? 'none' : 'cup' }))} />
       <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.scroll} contentContainerStyle={styles.chips}>
         {cup.map((p, i) => (
-          <PenChip key={p.id} pen={p} on={inHand && i === Math.min(pen, cup.length - 1)} disabled={following} onPress={() => dispatch(pickPen(i))} onAgain={() => dispatch(set({ sheet: sheet === 'pen' ? 'none' : 'pen' }))} />
+          <PenChip key={p.id} pen={p} on={inHand && i === Math.min(pen, cup.length - 1)} writes={tool === 'pen'} disabled={following} onPress={() => dispatch(pickPen(i))} onAgain={() => dispatch(set({ sheet: sheet === 'pen' ? 'none' : 'pen' }))} />
         ))}
       </ScrollView>
       <DeckButton name="Move the page" icon="move" toggles on={tool === 'pan'} onPress={() => dispatch(taken(tool === 'pan' ? 'pen' : 'pan'))} />
@@ -47,11 +47,11 @@ function Pens() {
 }
 
 /** Colour and line of a pen, with its name or width. A touch takes it in hand, a second one opens what can be changed. */
-function PenChip({ pen, on, disabled, onPress, onAgain }: { pen: PenSetting; on: boolean; disabled: boolean; onPress: () => void; onAgain: () => void }) {
+function PenChip({ pen, on, writes, disabled, onPress, onAgain }: { pen: PenSetting; on: boolean; writes: boolean; disabled: boolean; onPress: () => void; onAgain: () => void }) {
   const { colors } = useTheme();
   const text = pen.name || `${pen.width} mm`;
   return (
-    <TouchableRipple role="button" aria-label={penWords(pen)} aria-pressed={on} disabled={disabled} onPress={on ? onAgain : onPress} borderless style={[styles.chip, { borderColor: on ? colors.tertiary : colors.outlineVariant, opacity: disabled ? 0.38 : 1 }, on && styles.chipOn]}>
+    <TouchableRipple role="button" aria-label={penWords(pen)} aria-pressed={on} disabled={disabled} onPress={on && writes ? onAgain : onPress} borderless style={[styles.chip, { borderColor: on ? colors.tertiary : colors.outlineVariant, opacity: disabled ? 0.38 : 1 }, on && styles.chipOn]}>
       <View style={styles.chipInner}>
         <PenSample pen={pen} width={52} height={22} mm={13.8} />
         <Text numberOfLines={1} style={[styles.chipText, on && styles.chipTextOn]}>

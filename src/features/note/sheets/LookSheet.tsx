@@ -1,5 +1,7 @@
 /** Changes the pen of what is written already: kind, colour, width, line, opacity. */
+import { useEffect } from 'react';
 import type { Pen } from '../../../core/ink/pen';
+import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { restyleSelected, selected } from '../../../store/tools';
 import { ColorControl, KindControl, LineControl, ofKind, OpacityControl, WidthControl } from './PenControls';
@@ -8,6 +10,10 @@ import { Sheet } from './Sheet';
 export function LookSheet() {
   const dispatch = useAppDispatch();
   const first = useAppSelector((s) => selected(s)[0]);
+  // What was selected is gone: there is nothing to change the look of.
+  useEffect(() => {
+    if (!first) dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+  }, [dispatch, first]);
   if (!first) return null;
   const { pen } = first;
   const set = (look: Partial<Pen>) => void dispatch(restyleSelected(look));
