@@ -4,7 +4,7 @@ import type { Box } from '../../../core/ink/stroke';
 import type { Page } from '../../../core/note/schema';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import type { PageView } from './pageView';
-import { PageTiles, type Look } from './tiles';
+import { PageTiles, type Budget, type Look } from './tiles';
 import { EraserTool } from './tools/eraserTool';
 import { PenTool } from './tools/penTool';
 import type { At, Tool, ToolHost } from './tools/tool';
@@ -212,10 +212,10 @@ export class StripView {
     this.host.request();
   }
 
-  draw(look: Look, deadline: number): boolean {
+  draw(look: Look, budget: Budget): boolean {
     const { frame, view } = this;
     if (!frame || !view || !this.tiles) return true;
-    return this.tiles.draw([frame.x, frame.y, frame.x + frame.w, frame.y + frame.h], view.index, look, deadline);
+    return this.tiles.draw([frame.x, frame.y, frame.x + frame.w, frame.y + frame.h], view.index, look, budget);
   }
 
   /** Ink of a page changed within a box (mm), or anywhere. */

@@ -18,7 +18,7 @@ import { makePageView, type PageView } from './pageView';
 import { RulerView } from './rulerView';
 import { SelectionBox } from './selectionBox';
 import { StripView, type StripHost } from './stripView';
-import type { Look } from './tiles';
+import { isSpent, type Budget, type Look } from './tiles';
 import { EraserTool } from './tools/eraserTool';
 import { FillTool } from './tools/fillTool';
 import { LassoTool } from './tools/lassoTool';
@@ -38,6 +38,7 @@ const MAX_ZOOM = 10;
 const TOUCH_MM = 3.2;
 /** Drawing may take this much of a frame; the rest waits for the next one, ms. */
 const FRAME_MS = 5;
+const FRAME_STROKES = 250;
 /** More changed strokes than this are drawn anew as one area. */
 const MANY = 60;
 /** Fingers or wheel that rest so long have done zooming, ms. */
@@ -566,9 +567,9 @@ export class Surface {
     this.runFling();
     const { scrollTop, scrollLeft } = this.scroller;
     const look = this.look();
-    const deadline = performance.now() + FRAME_MS;
+    const budget: Budget = { until: performance.now() + FRAME_MS, strokes: FRAME_STROKES };
     let drawn = 0;
-    let done = this.strip?.draw({ ...look, unheard: [] }, deadline) ?? true;
+    let done = this.strip?.draw({ ...look, unheard: [] }, budget) ?? true;
     for (const view of this.pages) {
       const [top, bottom] = [view.y - scrollTop, view.y - scrollTop + view.page.h * this.scale];
       const inReach = bottom > -this.height && top < 2 * this.height;
@@ -589,8 +590,8 @@ export class Surface {
       if (bottom < 0 || top > this.height) continue;
       const box: Box = [(scrollLeft - view.x) / this.scale, -top / this.scale, (scrollLeft + this.width - view.x) / this.scale, (this.height - top) / this.scale];
       // One tile at least with every frame, however slow the machine; after that until the time is up.
-      if (drawn > 0 && performance.now() > deadline) done = false;
-      else if (!view.tiles.draw(box, view.index, { ...look, unheard: view.unheard }, deadline)) done = false;
+      if (drawn > 0 && isSpent(budget)) done = false;
+      else if (!view.tiles.draw(box, view.index, { ...look, unheard: view.unheard }, budget)) done = false;
       drawn++;
     }
     if (!done) this.request();

@@ -20,6 +20,17 @@ export interface Look {
   readonly unheard: readonly Box[];
 }
 
+/**
+ * What may be drawn in one frame: until a time (performance.now(), ms), and so many strokes, since the browser turns what is drawn into
+ * pixels only afterwards, in the same frame.
+ */
+export interface Budget {
+  readonly until: number;
+  strokes: number;
+}
+
+export const isSpent = ({ until, strokes }: Budget): boolean => strokes <= 0 || performance.now() > until;
+
 interface Tile {
   readonly canvas: HTMLCanvasElement;
   readonly ctx: CanvasRenderingContext2D;
@@ -62,10 +73,10 @@ export class PageTiles {
   }
 
   /**
-   * Draws what is missing or out of date within `view` (mm), the middle first, until `deadline` (performance.now(), ms), and lets go of
+   * Draws what is missing or out of date within `view` (mm), the middle first, within `budget`, and lets go of
    * tiles far from it. True when nothing is left to draw.
    */
-  draw(view: Box, index: InkIndex, look: Look, deadline: number): boolean {
+  draw(view: Box, index: InkIndex, look: Look, budget: Budget): boolean {
     const step = TILE / this.scale;
     const keep = growBox(view, step);
     for (const [key, tile] of this.tiles) {
@@ -90,8 +101,8 @@ export class PageTiles {
     let painted = 0;
     for (const tile of wanted) {
       while (tile.dirty) {
-        if (painted++ > 0 && performance.now() > deadline) return false;
-        this.paintBand(tile, index, look);
+        if (painted++ > 0 && isSpent(budget)) return false;
+        budget.strokes -= this.paintBand(tile, index, look);
       }
     }
     for (const o of this.old) o.canvas.remove();
@@ -114,18 +125,18 @@ export class PageTiles {
     return { canvas, ctx, box, dirty: box };
   }
 
-  /** Draws the uppermost band of what is out of date. */
-  private paintBand(tile: Tile, index: InkIndex, look: Look): void {
+  /** Draws the uppermost band of what is out of date; gives the number of strokes in it. */
+  private paintBand(tile: Tile, index: InkIndex, look: Look): number {
     const [l, t, r, b] = tile.dirty!;
     const foot = t + BAND / this.scale;
     // A rest too thin to be worth a turn of its own goes along.
     if (b - foot < BAND / this.scale / 3) return this.paint(tile, index, look);
     tile.dirty = [l, t, r, foot];
-    this.paint(tile, index, look, [l, foot, r, b]);
+    return this.paint(tile, index, look, [l, foot, r, b]);
   }
 
-  /** Draws what is out of date; `rest` is left for later. */
-  private paint(tile: Tile, index: InkIndex, look: Look, rest: Box | null = null): void {
+  /** Draws what is out of date; `rest` is left for later. Gives the number of strokes in it. */
+  private paint(tile: Tile, index: InkIndex, look: Look, rest: Box | null = null): number {
     const { ctx } = tile;
     const px = 2 / (this.scale * this.dpr);
     const whole = tile.dirty === tile.box;
@@ -143,7 +154,8 @@ export class PageTiles {
     ctx.globalAlpha = 1;
     ctx.clearRect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
     this.paper(ctx, part);
-    this.painter.paint(ctx, index.inBox(growBox(part, REACH_MM)), (s) => (look.heard(s) ? 1 : AHEAD_ALPHA));
+    const strokes = index.inBox(growBox(part, REACH_MM));
+    this.painter.paint(ctx, strokes, (s) => (look.heard(s) ? 1 : AHEAD_ALPHA));
     ctx.fillStyle = '#5d6b78';
     for (const w of look.unheard) {
       if (!boxesMeet(growBox(w, 2), part)) continue;
@@ -155,10 +167,12 @@ export class PageTiles {
     }
     ctx.restore();
     // A new tile comes into sight when it is whole; until then the stretched one stands in.
-    if (tile.dirty) return;
-    if (!tile.canvas.isConnected) this.host.prepend(tile.canvas);
-    // A stand-in lies under the tile that takes its place.
-    for (const o of this.old) this.host.prepend(o.canvas);
+    if (!tile.dirty) {
+      if (!tile.canvas.isConnected) this.host.prepend(tile.canvas);
+      // A stand-in lies under the tile that takes its place.
+      for (const o of this.old) this.host.prepend(o.canvas);
+    }
+    return strokes.length;
   }
 
   private paper(ctx: CanvasRenderingContext2D, part: Box): void {
