@@ -276,6 +276,11 @@ test('a selection is saved as a picture, with and without the paper', async () =
   // 300 to the inch: the word is 12 mm wide, and there is air around it.
   expect(withPaper.size[0]).toBeGreaterThan((12 * 300) / 25.4);
   expect(withPaper.size).toEqual(without.size);
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await button(page, 'Picture').click();
+  await button(page, 'Copy with the paper').click();
+  await expect(page.getByText('The picture is on the clipboard.')).toBeVisible();
+  expect(await page.evaluate(async () => (await navigator.clipboard.read()).flatMap((item) => item.types))).toEqual(['image/png']);
 });
 
 test('ink pasted into another note plays its sound there, brought along or left where it is', async () => {

@@ -31,6 +31,9 @@ const view = (s: RootState): SurfaceState | null =>
 const { dispatch } = store;
 const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(patch));
 
+/** From the sound being there to its going out, ms. */
+const SOUND_FIRST_MS = 60;
+
 /** What the surface asks of the store. */
 const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   penSeen: () => {
@@ -78,11 +81,15 @@ export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, f
     // The position walks through the ink: with every frame while playing, and once after every seek.
     let frame = 0;
     let shown = -1;
+    let soundFirst = 0;
     const walk = () => {
       frame = requestAnimationFrame(walk);
       const { note, playback } = store.getState();
-      // While the sound of a jump is being fetched the page waits: drawing it anew would hold the sound up.
-      if (note.mode !== 'listen' || playback.waiting) return;
+      if (note.mode !== 'listen') return;
+      // While the sound of a jump is being fetched, and until it goes out, the page waits: drawing it anew would hold the sound up.
+      const now = performance.now();
+      if (playback.waiting) soundFirst = now + SOUND_FIRST_MS;
+      if (now < soundFirst) return;
       const at = position();
       if (at === shown && !playback.playing) return;
       shown = at;

@@ -1,7 +1,7 @@
 /** The frame around what is selected: moves it, scales it, turns it, and gives a single shape its own handles. */
 import { dragHandle, handlesOf, sizeText, snapShape, isStraight, type Shape, type Vec } from '../../../core/ink/shapes/shape';
 import { reshaped } from '../../../core/ink/shapes/attach';
-import { boxAround, growBox, type Box, type Stroke } from '../../../core/ink/stroke';
+import { boxAround, growBox, paintOrder, type Box, type Stroke } from '../../../core/ink/stroke';
 import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
 import { reachOf } from './inkPainter';
 import type { PageView } from './pageView';
@@ -12,6 +12,20 @@ const AIR_MM = 1.5;
 /** Canvases larger than this are drawn coarser while they are moved, px. */
 const LARGEST_PX = 2400;
 
+/** More strokes than this are put onto their picture ahead of being moved, so many with a frame. */
+const AHEAD = 150;
+const AHEAD_A_FRAME = 80;
+/** Opacity of a picture that is in the making: the browser makes it, and nobody sees it over the same ink. */
+const UNSEEN = '0.01';
+
+/** What is moved: its strokes in the order of painting, how many are on it, and the area it covers, mm. */
+interface Picture {
+  readonly ctx: CanvasRenderingContext2D;
+  readonly area: Box;
+  readonly strokes: readonly Stroke[];
+  done: number;
+}
+
 export class SelectionBox {
   private readonly el = document.createElement('div');
   private readonly lift = document.createElement('canvas');
@@ -19,6 +33,8 @@ export class SelectionBox {
   private strokes: readonly Stroke[] = [];
   private box: Box = [0, 0, 0, 0];
   private dragging = false;
+  private picture: Picture | null = null;
+  private ahead = 0;
 
   constructor(
     private readonly host: ToolHost,
@@ -110,6 +126,8 @@ export class SelectionBox {
     const [l, t, r, b] = growBox(this.box, AIR_MM);
     Object.assign(this.el.style, { left: `${l * k}px`, top: `${t * k}px`, width: `${(r - l) * k}px`, height: `${(b - t) * k}px`, transform: '' });
     this.layShapeHandles();
+    this.dropPicture();
+    if (this.strokes.length > AHEAD) this.ahead = requestAnimationFrame(this.prepare);
   }
 
   private layShapeHandles(): void {
@@ -139,7 +157,7 @@ export class SelectionBox {
 
   hide(): void {
     this.el.remove();
-    this.lift.remove();
+    this.dropPicture();
     this.view = null;
     this.strokes = [];
   }
@@ -204,11 +222,15 @@ export class SelectionBox {
 
   /** Takes the ink off the page onto a canvas of its own, which moves without being drawn again. */
   private liftUp(): void {
+    this.picture ??= this.startPicture();
+    this.paintPicture(Infinity);
+    this.lift.style.opacity = '';
+    this.host.takeOff(this.view!, this.strokes, this.picture.area);
+  }
+
+  private startPicture(): Picture {
     const { host, lift } = this;
-    const view = this.view!;
-    const reach = Math.max(...this.strokes.map(reachOf));
-    const area = growBox(this.box, reach);
-    host.takeOff(view, this.strokes, area);
+    const area = growBox(this.box, Math.max(...this.strokes.map(reachOf)));
     const k = host.scale;
     const [w, h] = [(area[2] - area[0]) * k, (area[3] - area[1]) * k];
     const dpr = Math.min(Math.min(3, window.devicePixelRatio || 1), LARGEST_PX / Math.max(w, h, 1));
@@ -217,21 +239,46 @@ export class SelectionBox {
     Object.assign(lift.style, { left: `${area[0] * k}px`, top: `${area[1] * k}px`, width: `${w}px`, height: `${h}px`, transform: '' });
     const ctx = lift.getContext('2d')!;
     ctx.setTransform(k * dpr, 0, 0, k * dpr, -area[0] * k * dpr, -area[1] * k * dpr);
-    view.tiles.painter.paint(ctx, [...this.strokes]);
-    view.el.append(lift);
-    lift.dataset.l = String(area[0]);
-    lift.dataset.t = String(area[1]);
+    this.view!.el.append(lift);
+    return { ctx, area, strokes: [...this.strokes].sort(paintOrder), done: 0 };
+  }
+
+  /** Puts so many more strokes onto the picture. Highlighter goes with the first ones, since all of it is one area. */
+  private paintPicture(count: number): void {
+    const p = this.picture!;
+    const light = p.done === 0 ? p.strokes.filter(({ pen }) => pen.kind === 'highlighter').length : 0;
+    const part = p.strokes.slice(p.done, p.done + light + count);
+    p.done += part.length;
+    this.view!.tiles.painter.paint(p.ctx, part);
+  }
+
+  /** Many strokes are put onto their picture while the hand is still on its way to them: unseen, some with every frame. */
+  private prepare = (): void => {
+    this.ahead = 0;
+    if (!this.view || this.dragging) return;
+    this.picture ??= this.startPicture();
+    this.lift.style.opacity = UNSEEN;
+    this.paintPicture(AHEAD_A_FRAME);
+    if (this.picture.done < this.strokes.length) this.ahead = requestAnimationFrame(this.prepare);
+  };
+
+  private dropPicture(): void {
+    cancelAnimationFrame(this.ahead);
+    this.ahead = 0;
+    this.picture = null;
+    this.lift.remove();
   }
 
   private place(m: Affine): void {
     const k = this.host.scale;
     const matrix = (l: number, t: number) => `matrix(${m.a},${m.b},${m.c},${m.d},${k * (m.a * l + m.c * t + m.e - l)},${k * (m.b * l + m.d * t + m.f - t)})`;
-    this.lift.style.transform = matrix(Number(this.lift.dataset.l), Number(this.lift.dataset.t));
+    const { area } = this.picture!;
+    this.lift.style.transform = matrix(area[0], area[1]);
     this.el.style.transform = matrix(this.box[0] - AIR_MM, this.box[1] - AIR_MM);
   }
 
   private putDown(): void {
-    this.lift.remove();
+    this.dropPicture();
     if (this.view) this.host.settle(this.view);
   }
 
