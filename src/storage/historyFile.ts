@@ -39,12 +39,19 @@ function fingerprint({ header, ink }: Note): string {
 
 const writeStep = (edit: Edit): string => `${JSON.stringify({ cut: edit.cut ?? [], header: edit.header ?? null })}\n${writeChunk(edit.put ?? [])}`;
 
+/** Null for a step that cannot be read, which costs what is older than it and nothing else. */
 function readStep(text: string): Edit | null {
   const end = text.indexOf('\n');
-  const head = stepHead.safeParse(JSON.parse(text.slice(0, end)));
-  if (!head.success) return null;
-  const { strokes, lost } = readChunk(text.slice(end + 1));
-  if (lost) return null;
+  let head: ReturnType<typeof stepHead.safeParse>;
+  let chunk: ReturnType<typeof readChunk>;
+  try {
+    head = stepHead.safeParse(JSON.parse(text.slice(0, end)));
+    chunk = readChunk(text.slice(end + 1));
+  } catch {
+    return null;
+  }
+  const { strokes, lost } = chunk;
+  if (!head.success || lost) return null;
   const { cut, header } = head.data;
   return { ...(strokes.length ? { put: strokes } : {}), ...(cut.length ? { cut } : {}), ...(header ? { header: header as HeaderPatch } : {}) };
 }
