@@ -807,16 +807,6 @@ export class Surface {
     const [left, right] = [view.x + l * k, view.x + r * k];
     if (left < scrollLeft || right > scrollLeft + this.width - MARGIN_PX) this.scroller.scrollLeft = left - 20;
   }
-
-  /** Brings a stroke into view, a third from the top. */
-  reveal(stroke: Stroke): void {
-    const view = this.pages.find((v) => v.page.id === stroke.page);
-    if (!view) return;
-    const y = view.y + stroke.box[1] * this.scale;
-    const top = this.scroller.scrollTop;
-    if (y > top + 20 && y < top + this.height - 40) return;
-    this.scroller.scrollTop = y - this.height / 3;
-  }
 }
 
 /** Index of the last entry at or before `position`, -1 for none. */
