@@ -3,10 +3,10 @@ const expo = require('eslint-config-expo/flat');
 
 /** Imports point one way: app -> features -> store, ui -> platform, storage -> core (docs/decisions/0001). */
 const zone = (target, from, why) => ({ target: `./${target}`, from: from.map((f) => `./${f}`), message: why });
-const FEATURES = ['frame', 'today', 'library', 'note', 'settings'];
+const FEATURES = ['frame', 'today', 'library', 'note', 'review', 'settings'];
 
 module.exports = defineConfig([
-  globalIgnores(['dist/*', 'node_modules/*', '.cache/*', '.expo/*', 'test-results/*']),
+  globalIgnores(['dist/*', 'public/speech/*', 'node_modules/*', '.cache/*', '.expo/*', 'test-results/*']),
   expo,
   {
     files: ['**/*.{ts,tsx}'],

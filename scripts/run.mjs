@@ -5,6 +5,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { laySpeechFiles } from './speech.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 process.chdir(root);
@@ -53,6 +54,7 @@ function install() {
 }
 
 function build() {
+  laySpeechFiles(root);
   const wanted = hashOf(['app', 'src', 'public', 'app.json', 'babel.config.js', 'metro.config.js', 'package-lock.json']);
   if (existsSync('dist/index.html') && current('built', wanted)) return;
   console.log('Building the application (a minute or two) …');
@@ -79,6 +81,8 @@ const TEST_PROGRAMS = [
   ['unzip', 'unzip'],
   ['python3', 'python3'],
   ['pkill', 'procps'],
+  ['espeak-ng', 'espeak-ng'],
+  ['flite', 'flite'],
 ];
 
 function serve(demo) {

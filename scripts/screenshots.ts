@@ -9,7 +9,7 @@ const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
 /** Views that show nothing more than another one does. */
-const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'note-write-phone-dark']);
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark']);
 
 async function views(name: string, viewport: typeof PHONE, url: string, dark = false): Promise<void> {
   const context = await startBrowser({ viewport, scale: 2, dark });
@@ -25,6 +25,15 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
   await page.getByRole('button', { name: /^Open Tides/ }).click();
   const line = page.getByRole('button', { name: /^(Line|Drawing) written at/ });
   await line.first().waitFor();
+  // The sound has been looked at, twice: pauses and gaps are known.
+  await page.getByText(/^Auto \d/).first().waitFor({ state: 'attached', timeout: 60_000 });
+  await page.getByText(/^Listening more closely/).waitFor({ timeout: 30_000 });
+  await page.getByText(/^Listening more closely/).waitFor({ state: 'detached', timeout: 120_000 });
+  for (const [ms, kind] of [[30_000, 'key'], [120_000, 'missed'], [215_000, 'ask']] as const) {
+    await page.getByRole('slider', { name: 'Playback position' }).fill(String(ms));
+    await page.locator(`.surface[data-at="${ms}"]`).waitFor();
+    await button(page, `Mark ${kind}`).click();
+  }
   await line.nth(9).click();
   await button(page, 'Pause').waitFor();
   await page.waitForFunction(() => document.querySelector('audio')!.currentTime > 0);
@@ -48,6 +57,13 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await page.getByRole('button', { name: /^Open Tides/ }).waitFor();
     await settled(page);
     await shot('library');
+    await page.goto(`${url}/review`);
+    await button(page, 'Look through').click();
+    await button(page, 'Look through').waitFor({ state: 'detached' });
+    await button(page, 'Stop').waitFor({ state: 'detached', timeout: 120_000 });
+    await page.getByRole('button', { name: /^Gap of/ }).first().waitFor();
+    await settled(page);
+    await shot('review');
     await page.goto(`${url}/settings`);
     await button(page, 'Remove demo notes').waitFor();
     await settled(page);

@@ -4,6 +4,7 @@
  */
 import { PIECE_MS, pieceOf } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
+import type { Span } from '../core/audio/speech';
 import { timelineLength, type Timeline } from '../core/time/timeline';
 import { fillHoles, opusHead, webmOf } from '../core/formats/webmFile';
 
@@ -11,6 +12,8 @@ const MIME = 'audio/webm; codecs="opus"';
 /** Sound kept ready ahead of the position, ms of timeline at normal speed. */
 const AHEAD_MS = 25_000;
 const BEHIND_MS = 60_000;
+/** A jump is made when its place is this near, ms of listening. */
+const HOP_NEAR_MS = 12;
 
 /**
  * The stretcher that keeps the pitch begins with sound from a little before the place asked for: 33 ms of sound at 2x, measured by
@@ -53,7 +56,15 @@ export class Player {
   private work: Promise<void> = Promise.resolve();
   private epoch = 0;
   private target: number | null = null;
+  /** A piece that is likely wanted next, on its way from storage. */
+  private ready: { unit: Unit; packets: ReturnType<PieceReader> } | null = null;
   private wanted = false;
+  /** Stretches that are jumped over, ascending, and one that plays again and again, ms. */
+  private skips: readonly Span[] = [];
+  private repeat: Span | null = null;
+  /** Where the user went last, ms. */
+  private sought = 0;
+  private hopTimer: ReturnType<typeof setTimeout> | undefined;
   onState: (state: PlayerState) => void = () => undefined;
   onError: (sentence: string) => void = () => undefined;
 
@@ -69,6 +80,7 @@ export class Player {
       this.changed();
     });
     this.audio.addEventListener('timeupdate', this.feed);
+    for (const name of ['playing', 'seeked', 'timeupdate', 'ratechange'] as const) this.audio.addEventListener(name, this.planHop);
     this.audio.addEventListener('waiting', this.overGap);
     this.audio.addEventListener('error', () => {
       // An emptied source reports an error too; only one that happens in use is the user's.
@@ -118,10 +130,65 @@ export class Player {
     this.audio.playbackRate = speed;
   }
 
+  /** Stretches that are jumped over while playing, ascending, ms. */
+  setSkips(skips: readonly Span[]): void {
+    this.skips = skips;
+    this.planHop();
+  }
+
+  /** A stretch that plays again and again until it is let go with null. */
+  setRepeat(span: Span | null): void {
+    this.repeat = span;
+    this.planHop();
+  }
+
+  /** The next place to jump from, and to, as things stand; null when there is none ahead. */
+  private nextHop(at: number): { from: number; to: number } | null {
+    const { repeat } = this;
+    if (repeat && at < repeat.to) return { from: Math.min(repeat.to, this.length - 30), to: repeat.from };
+    // Whoever goes to a place in a pause means that place: it is played, and the next pause is skipped.
+    return this.skips.find((k) => k.to > at + 1 && !(k.from < this.sought && this.sought < k.to)) ?? null;
+  }
+
+  /** `timeupdate` comes four times a second, which is too coarse to leave a sentence at its end: the jump has a timer of its own. */
+  private planHop = (): void => {
+    clearTimeout(this.hopTimer);
+    if (!this.wanted || this.target !== null || this.audio.paused) return;
+    const at = this.position;
+    const hop = this.nextHop(at);
+    if (!hop) return;
+    const wait = (hop.from - at) / this.audio.playbackRate;
+    if (wait > HOP_NEAR_MS) this.hopTimer = setTimeout(this.planHop, Math.max(1, Math.min(1000, wait - HOP_NEAR_MS / 2)));
+    else this.hop(hop.to);
+  };
+
+  /** Goes on from another place without a stop where its sound is ready. */
+  private hop(to: number): void {
+    if (to >= this.length - 1) {
+      this.pause();
+      this.seek(this.length - 1);
+      return;
+    }
+    const seconds = (to + stretchLate(this.audio.playbackRate)) / 1000;
+    if (this.sounding(seconds) === seconds) this.audio.currentTime = seconds;
+    else this.seek(to);
+  }
+
   seek(ms: number): void {
     this.target = Math.min(Math.max(0, ms), Math.max(0, this.length - 1));
+    this.sought = this.target;
     this.audio.pause();
     this.fill();
+  }
+
+  /** Begins to read the sound at a place that may be sought next. */
+  makeReady(ms: number): void {
+    const unit = this.units.find((u) => ms < u.to);
+    if (!unit || this.appended.has(this.units.indexOf(unit)) || this.ready?.unit === unit) return;
+    const packets = this.read(unit.take, [unit.piece]);
+    // A failure is told when the sound is asked for in earnest.
+    packets.catch(() => undefined);
+    this.ready = { unit, packets };
   }
 
   play(): void {
@@ -221,7 +288,9 @@ export class Player {
   }
 
   private async append(unit: Unit): Promise<void> {
-    const [packets] = await this.read(unit.take, [unit.piece]);
+    const ready = this.ready?.unit === unit ? this.ready.packets : null;
+    this.ready = null;
+    const [packets] = await (ready ?? this.read(unit.take, [unit.piece]));
     // The packets of the next piece begin at its start or later, so silence may reach up to there; before the first packet the
     // last one of the piece before may still sound.
     const [start, end] = [unit.piece * PIECE_MS, Math.min((unit.piece + 1) * PIECE_MS, unit.stretchTo)];
@@ -251,6 +320,7 @@ export class Player {
   }
 
   destroy(): void {
+    clearTimeout(this.hopTimer);
     this.epoch++;
     this.wanted = false;
     this.media = null;

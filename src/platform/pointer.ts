@@ -40,7 +40,8 @@ export interface PointerHandlers {
   pinch(by: number, x: number, y: number): void;
   /** Fingers let go while moving, px per ms. */
   fling(vx: number, vy: number): void;
-  panStart(): void;
+  /** The first contact is down that will tap or move the page. */
+  pressed(at: Contact): void;
 }
 
 /** After the pen has left, touches are still taken for the hand for this long, ms. */
@@ -106,7 +107,7 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
     e.preventDefault();
     if (fingers.size === 0) {
       tapAllowed = true;
-      h.panStart();
+      h.pressed(contact(e));
     } else tapAllowed = false;
     fingers.set(e.pointerId, start(e));
     velocity = { vx: 0, vy: 0, t: e.timeStamp };

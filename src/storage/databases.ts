@@ -12,12 +12,15 @@ export const keys = {
   note: (note: string) => `note/${note}`,
   ink: (note: string, chunk: number) => `ink/${note}/${chunk}`,
   inkPrefix: (note: string) => `ink/${note}/`,
+  review: (note: string) => `review/${note}`,
   aside: (key: string) => `aside/${key}`,
   settings: 'settings',
   historyPrefix: (note: string) => `history/${note}/`,
   historyOrder: (note: string) => `history/${note}/order`,
   historyStep: (note: string, step: string) => `history/${note}/${step}`,
   piece: (take: string, piece: number) => `${take}/${String(piece).padStart(6, '0')}`,
+  /** What is known of the sound of a take: levels and speech. */
+  heard: (take: string) => `heard/${take}`,
   piecePrefix: (take: string) => `${take}/`,
 };
 

@@ -38,6 +38,6 @@ export async function finishBrokenTakes(header: NoteHeader): Promise<NoteHeader 
 export async function deleteNote(header: NoteHeader, shared: ReadonlySet<string> = new Set()): Promise<void> {
   const mine = [keys.inkPrefix(header.id), keys.historyPrefix(header.id)];
   const gone = (await notesDb().getAllKeys()).filter((k) => mine.some((p) => k.startsWith(p)));
-  await notesDb().removeMany([keys.note(header.id), ...gone]);
+  await notesDb().removeMany([keys.note(header.id), keys.review(header.id), ...gone]);
   await removeSound(header.takes.map((t) => t.id).filter((id) => !shared.has(id)));
 }

@@ -20,8 +20,17 @@ export const FIRST_CUP: readonly PenSetting[] = [
 export const ERASER_SIZES = [2, 5, 12] as const;
 
 export const settingsSchema = z.object({
-  /** Seconds before the stamp at which playing starts. */
-  leadIn: z.number().min(0).max(10).default(2),
+  /** Seconds before the stamp at which playing starts; `auto`: as late as this writer writes. */
+  leadIn: z.union([z.literal('auto'), z.number().min(0).max(10)]).default('auto'),
+  /** Pauses are jumped over, and from which length on, ms. */
+  skipPauses: z.boolean().default(false),
+  pauseMs: z.number().min(500).max(10_000).default(1500),
+  /** What lies ahead of the playing position: there, faint, or not there yet. */
+  ahead: z.enum(['full', 'faint', 'hidden']).default('faint'),
+  /** Ink of the second pass is shown. */
+  secondShown: z.boolean().default(true),
+  /** What has no sound is marked on the page. */
+  unheardShown: z.boolean().default(true),
   speed: z.number().min(0.5).max(3).default(1),
   theme: z.enum(['system', 'light', 'dark']).default('system'),
   /** The writer's pens, in the writer's order. */

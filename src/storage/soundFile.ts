@@ -115,7 +115,8 @@ export async function storedLength(take: string): Promise<number> {
 
 export async function removeSound(takes: readonly string[]): Promise<void> {
   const prefixes = takes.map(keys.piecePrefix);
-  const gone = (await soundDb().getAllKeys()).filter((k) => prefixes.some((p) => k.startsWith(p)));
+  const heard = new Set(takes.map(keys.heard));
+  const gone = (await soundDb().getAllKeys()).filter((k) => heard.has(k) || prefixes.some((p) => k.startsWith(p)));
   for (let i = 0; i < gone.length; i += 256) await soundDb().removeMany(gone.slice(i, i + 256));
 }
 

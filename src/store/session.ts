@@ -11,6 +11,7 @@ import { pieceOf } from '../core/audio/pieces';
 import type { Stroke } from '../core/ink/stroke';
 import { newPage, wholeTimeline, type NoteHeader, type Take } from '../core/note/schema';
 import { clockText, spokenTime } from '../core/time/format';
+import { sentenceStart, type Span } from '../core/audio/speech';
 import { fromTimeline, playFrom, timelineLength, toTimeline, type Stamp } from '../core/time/timeline';
 import { Live } from '../platform/live';
 import { MicrophoneError } from '../platform/microphoneErrors';
@@ -25,6 +26,7 @@ import { readSettings } from '../storage/settingsFile';
 import { readPieces, SoundFile, storedLength, storedPieces } from '../storage/soundFile';
 import { noteSlice, type Mode } from './noteSlice';
 import { HistoryFile } from '../storage/historyFile';
+import { leadInOf, selectSkips, selectSpeech } from './listening';
 import { flushHistory, openFile, openHistory } from './saving';
 import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice, toolsSlice, type Message } from './slices';
 import type { Dispatch, RootState } from './store';
@@ -39,6 +41,7 @@ let recorder: Recorder | null = null;
 let sound: SoundFile | null = null;
 let letSleep: (() => void) | null = null;
 let player: Player | null = null;
+const NO_SKIPS: readonly Span[] = [];
 
 export const say =
   (key: string, tone: Message['tone'], text: string, action?: Message['action'], note?: string): Thunk =>
@@ -162,7 +165,7 @@ const openNow =
       held = lock ? { note: id, release: lock.release } : null;
       const { note, file, problems } = await NoteFile.open(id);
       attach(file, dispatch);
-      const listen = note.header.timeline.length > 0 && countStrokes(note.ink) > 0;
+      const listen = note.header.readOnly || (note.header.timeline.length > 0 && countStrokes(note.ink) > 0);
       openHistory.current = lock ? new HistoryFile(id) : null;
       const history = await openHistory.current?.read(note);
       dispatch(toolsSlice.actions.cleared());
@@ -211,7 +214,7 @@ export const closeNote =
     if (recording.state !== 'idle' && recording.note === note.id) await dispatch(stopRecording());
     player?.destroy();
     player = null;
-    dispatch(playbackSlice.actions.set({ playing: false, waiting: false, lit: null }));
+    dispatch(playbackSlice.actions.set({ playing: false, waiting: false, lit: null, repeat: null, second: false }));
     const file = openFile.current;
     if (note.note && file && !note.following) {
       try {
@@ -227,7 +230,7 @@ export const closeNote =
     openHistory.current = null;
     held?.release();
     held = null;
-    for (const key of ['repair', 'following', 'listen']) dispatch(messagesSlice.actions.dismissed(key));
+    for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only']) dispatch(messagesSlice.actions.dismissed(key));
     dispatch(noteSlice.actions.closed());
   };
 
@@ -235,21 +238,32 @@ export const closeNote =
 export const change =
   (edit: Edit, history = true): Thunk =>
   (dispatch, getState) => {
-    if (getState().note.following || !getState().note.note) return;
+    const { following, note } = getState().note;
+    if (following || !note) return;
+    // A locked note takes only what it does for itself: takes that end, and its own lock.
+    if (note.header.readOnly && (history || edit.put || edit.cut)) return;
     dispatch(noteSlice.actions.changed({ edit, history, now: Date.now() }));
   };
 
+/** Another tab writes the note, or it is locked against change. */
+export const canChange = ({ note }: RootState): boolean => note.note !== null && !note.following && !note.note.header.readOnly;
+
 export const undo = (): Thunk => (dispatch, getState) => {
-  if (!getState().note.following) dispatch(noteSlice.actions.undone({ now: Date.now() }));
+  if (canChange(getState())) dispatch(noteSlice.actions.undone({ now: Date.now() }));
 };
 export const redo = (): Thunk => (dispatch, getState) => {
-  if (!getState().note.following) dispatch(noteSlice.actions.redone({ now: Date.now() }));
+  if (canChange(getState())) dispatch(noteSlice.actions.redone({ now: Date.now() }));
 };
 
 export const setMode =
   (mode: Mode): Thunk =>
   (dispatch, getState) => {
-    if (mode === 'write') dispatch(pausePlaying());
+    if (mode === 'write' && getState().note.note?.header.readOnly) return dispatch(say('read-only', 'info', 'This note is locked against change. The lock above the page opens it.'));
+    if (mode === 'write') {
+      dispatch(pausePlaying());
+      dispatch(letGo());
+    }
+    if (getState().playback.second) dispatch(playbackSlice.actions.set({ second: false }));
     // Sheets of Write have no place in Listen, nor the other way round.
     dispatch(toolsSlice.actions.set({ sheet: 'none' }));
     dispatch(noteSlice.actions.modeSet(mode));
@@ -329,6 +343,9 @@ export const listenToTabs = (): Thunk => (dispatch, getState) => {
 
 // Recording
 
+/** The stamp of ink begun at an event: of what is being recorded, or, in a second pass, of what is being heard. */
+export const stampOf = (timeStamp: number, state: RootState): Stamp | null => (state.note.mode === 'listen' ? heardAtEvent(timeStamp, state) : stampAt(timeStamp, state));
+
 /** The stamp of an event at `timeStamp` (time base of performance.now(), ms); null when nothing is being recorded then. */
 export function stampAt(timeStamp: number, state: RootState): Stamp | null {
   const { take, note } = state.recording;
@@ -354,7 +371,7 @@ export const startRecording =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     const { note, recording } = getState();
-    if (recording.state !== 'idle' || !note.note || note.following) return;
+    if (recording.state !== 'idle' || !canChange(getState())) return;
     dispatch(pausePlaying());
     dispatch(setMode('write'));
     dispatch(messagesSlice.actions.dismissed('recording'));
@@ -475,6 +492,8 @@ export const loadPlayer = (): Thunk => (dispatch, getState) => {
   }
   player.setSpeed(settings.speed);
   player.setTimeline(timeline);
+  dispatch(letGo());
+  dispatch(followSkips());
 };
 
 /** Where playing stands on the timeline, ms. */
@@ -498,6 +517,73 @@ export const skip =
   () =>
     player?.seek(player.position + by);
 
+/** Plays from a moment of the timeline, ms. */
+export const playAt =
+  (ms: number): Thunk =>
+  (dispatch, getState) => {
+    if (getState().playback.repeat) dispatch(letGo());
+    player?.seek(ms);
+    dispatch(play());
+  };
+
+/** Plays a stretch of the timeline again and again. */
+export const repeatStretch =
+  (span: Span): Thunk =>
+  (dispatch) => {
+    dispatch(playbackSlice.actions.set({ repeat: span }));
+    player?.setRepeat(span);
+    player?.seek(span.from);
+    dispatch(play());
+  };
+
+/** A stretch shorter than this is none to repeat, ms. */
+const LEAST_REPEAT_MS = 1500;
+/** After the last stroke of a word a little more is heard, ms. */
+const AFTER_MS = 600;
+
+/** Repeats what was said about the word or line that was touched last; without one, the sentence at the position. */
+export const repeatHere = (): Thunk => (dispatch, getState) => {
+  const state = getState();
+  const { lit } = state.playback;
+  const { note, words } = state.note;
+  const length = note ? timelineLength(note.header.timeline) : 0;
+  if (!note || !player || length === 0) return;
+  const grouping = lit && words[lit.page]?.grouping;
+  const word = grouping ? [...grouping.words, ...grouping.drawings].find((w) => w.strokes.includes(lit.stroke)) : undefined;
+  const line = lit?.line && grouping ? grouping.lines.find((l) => l.words.some((w) => grouping.words[w] === word)) : undefined;
+  const ids = new Set(line ? line.words.flatMap((w) => grouping!.words[w].strokes) : (word?.strokes ?? (lit ? [lit.stroke] : [])));
+  const strokes = lit ? (note.ink[lit.page] ?? []).filter((s) => ids.has(s.id) && toTimeline(note.header.timeline, s.stamp) !== null) : [];
+  const times = strokes.map((s) => ({ from: startOf(state, s.stamp!)!, to: toTimeline(note.header.timeline, s.stamp)! + s.ms }));
+  if (times.length) {
+    const from = Math.min(...times.map((t) => t.from));
+    return dispatch(repeatStretch({ from, to: Math.min(length, Math.max(from + LEAST_REPEAT_MS, Math.max(...times.map((t) => t.to)) + AFTER_MS)) }));
+  }
+  const at = player.position;
+  const sentence = (selectSpeech(state) ?? []).find((s) => s.from <= at + 300 && s.to > at);
+  dispatch(repeatStretch(sentence && sentence.to - sentence.from >= LEAST_REPEAT_MS ? sentence : { from: Math.max(0, at - 3000), to: Math.min(length, at + 3000) }));
+};
+
+/** Lets go of what is repeated; it plays on from where it stands. */
+export const letGo = (): Thunk => (dispatch) => {
+  dispatch(playbackSlice.actions.set({ repeat: null }));
+  player?.setRepeat(null);
+};
+
+/** Keeps what is jumped over in step with the settings and with what is known of the sound; called once. */
+export const followSkips = (): Thunk => (_, getState) => {
+  const state = getState();
+  player?.setSkips(state.settings.skipPauses ? selectSkips(state) : NO_SKIPS);
+};
+
+/** The moment that was heard at an event (time base of performance.now(), ms), while something plays or stands still; null without sound. */
+export function heardAtEvent(timeStamp: number, state: RootState): Stamp | null {
+  const timeline = state.note.note?.header.timeline ?? [];
+  if (!player || !timeline.length) return null;
+  const since = state.playback.playing && !state.playback.waiting ? (performance.now() - timeStamp) * player.audio.playbackRate : 0;
+  const at = fromTimeline(timeline, Math.max(0, player.position - since));
+  return at && { take: at.take, at: Math.round(at.at * 10) / 10 };
+}
+
 export const setSpeed =
   (speed: number): Thunk =>
   (dispatch) => {
@@ -508,26 +594,51 @@ export const setSpeed =
 /** What is to be heard as soon as the note that has its sound is open. */
 let toHear: { note: string; stamp: Stamp } | null = null;
 
+/** The note plays this moment as soon as it is open. */
+export const hearIn =
+  (note: string, stamp: Stamp): Thunk =>
+  (dispatch, getState) => {
+    toHear = { note, stamp };
+    if (getState().note.id === note && getState().note.status === 'open') dispatch(hearWaiting());
+  };
+
 const hearWaiting = (): Thunk => (dispatch, getState) => {
-  const { note, settings } = getState();
+  const { note } = getState();
   const waiting = toHear;
   toHear = null;
   if (!waiting || waiting.note !== note.id || !note.note) return;
-  const from = playFrom(note.note.header.timeline, waiting.stamp, settings.leadIn * 1000);
+  const from = startOf(getState(), waiting.stamp);
   if (from === null) return dispatch(say('listen', 'info', 'The sound of this moment is not on the timeline any more.'));
   dispatch(setMode('listen'));
   player?.seek(from);
   dispatch(play());
 };
 
+/** Where listening to a moment begins: the lead-in before it, or the beginning of the sentence where one is near; null when it is not on the timeline. */
+const startOf = (state: RootState, stamp: Stamp): number | null => {
+  const leadIn = leadInOf(state);
+  const from = playFrom(state.note.note?.header.timeline ?? [], stamp, leadIn);
+  return from === null || leadIn === 0 ? from : sentenceStart(selectSpeech(state) ?? [], from);
+};
+
+/** Begins to read the sound of a stroke that is about to be touched. */
+export const makeReady =
+  (stroke: Stroke): Thunk =>
+  (_, getState) => {
+    const from = stroke.stamp ? startOf(getState(), stroke.stamp) : null;
+    if (from !== null) player?.makeReady(from);
+  };
+
 /** Plays from a stroke's moment, lead-in first; says so when it has no sound. */
 export const playStroke =
-  (stroke: Stroke): Thunk =>
+  (stroke: Stroke, line = false): Thunk =>
   (dispatch, getState) => {
-    const { note, settings } = getState();
-    const timeline = note.note?.header.timeline ?? [];
-    dispatch(playbackSlice.actions.set({ lit: { page: stroke.page, stroke: stroke.id } }));
-    const from = stroke.stamp ? playFrom(timeline, stroke.stamp, settings.leadIn * 1000) : null;
+    const { note, playback } = getState();
+    const from = stroke.stamp ? startOf(getState(), stroke.stamp) : null;
+    if (playback.repeat) dispatch(letGo());
+    // The sound is asked for before anything is drawn, so that storage works meanwhile.
+    if (from !== null) player?.seek(from);
+    dispatch(playbackSlice.actions.set({ lit: { page: stroke.page, stroke: stroke.id, ...(line ? { line } : {}) } }));
     if (from === null) {
       dispatch(pausePlaying());
       const link = note.note?.header.links?.find((l) => l.take === stroke.stamp?.take);
@@ -540,8 +651,7 @@ export const playStroke =
       dispatch(say('listen', 'info', stroke.stamp ? 'The sound of this moment is not on the timeline.' : `This was written on ${when} while nothing was being recorded, so there is no sound to it.`));
       return;
     }
-    dispatch(messagesSlice.actions.dismissed('listen'));
-    player?.seek(from);
+    if (getState().messages.some((m) => m.key === 'listen')) dispatch(messagesSlice.actions.dismissed('listen'));
     dispatch(play());
   };
 

@@ -3,6 +3,9 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { MicrophoneState } from '../core/audio/level';
 import type { NoteHeader, Take } from '../core/note/schema';
 import type { Stroke } from '../core/ink/stroke';
+import type { Heard } from '../core/audio/heard';
+import type { Span } from '../core/audio/speech';
+import type { ReviewRecord } from '../core/review/record';
 import { DEFAULT_SETTINGS, type Settings } from '../storage/settingsFile';
 
 export interface LibraryState {
@@ -70,16 +73,67 @@ export const recordingSlice = createSlice({
   },
 });
 
+export interface HearingState {
+  /** What is known of the sound of each take. */
+  readonly takes: Readonly<Record<string, Heard>>;
+  readonly progress: { readonly take: string; readonly by: Heard['by']; readonly share: number } | null;
+  /** Stopped by hand; goes on when asked. */
+  readonly stopped: boolean;
+  /** `take by` of what could not be done, and why the last could not. */
+  readonly failed: readonly string[];
+  readonly reason: string | null;
+}
+
+export const hearingSlice = createSlice({
+  name: 'hearing',
+  initialState: { takes: {}, progress: null, stopped: false, failed: [], reason: null } as HearingState,
+  reducers: {
+    found: (s, a: PayloadAction<{ take: string; heard: Heard }>) => ({ ...(s as HearingState), takes: { ...(s as HearingState).takes, [a.payload.take]: a.payload.heard } }),
+    progressed: (s, a: PayloadAction<HearingState['progress']>) => ({ ...(s as HearingState), progress: a.payload }),
+    stopped: (s, a: PayloadAction<boolean>) => ({ ...(s as HearingState), stopped: a.payload, ...(a.payload ? {} : { failed: [], reason: null }) }),
+    failed: (s, a: PayloadAction<{ what: string; reason: string }>) => ({ ...(s as HearingState), failed: [...s.failed, a.payload.what], reason: a.payload.reason }),
+  },
+});
+
+export interface ReviewState {
+  readonly records: Readonly<Record<string, ReviewRecord>>;
+  /** Notes whose sound was never looked at. */
+  readonly wanted: readonly string[];
+  /** Looking through them: at which note, and how far in all. */
+  readonly progress: { readonly title: string; readonly share: number } | null;
+}
+
+export const reviewSlice = createSlice({
+  name: 'review',
+  initialState: { records: {}, wanted: [], progress: null } as ReviewState,
+  reducers: {
+    entered: (s, a: PayloadAction<{ note: string; record: ReviewRecord }>) => ({ ...s, records: { ...s.records, [a.payload.note]: a.payload.record }, wanted: s.wanted.filter((id) => id !== a.payload.note) }),
+    wanted: (s, a: PayloadAction<string>) => (s.wanted.includes(a.payload) ? s : { ...s, wanted: [...s.wanted, a.payload] }),
+    progressed: (s, a: PayloadAction<ReviewState['progress']>) => ({ ...s, progress: a.payload }),
+  },
+});
+
+/** What was touched: the first stroke of a word or drawing, or (`line`) of a written line in the time margin. */
+export interface Lit {
+  readonly page: string;
+  readonly stroke: string;
+  readonly line?: boolean;
+}
+
 export interface PlaybackState {
   readonly playing: boolean;
   readonly waiting: boolean;
   /** The word or drawing that was touched last: page and its first stroke. */
-  readonly lit: { readonly page: string; readonly stroke: string } | null;
+  readonly lit: Lit | null;
+  /** Stretch of the timeline that plays again and again, ms. */
+  readonly repeat: Span | null;
+  /** The pen writes while one listens. */
+  readonly second: boolean;
 }
 
 export const playbackSlice = createSlice({
   name: 'playback',
-  initialState: { playing: false, waiting: false, lit: null } as PlaybackState,
+  initialState: { playing: false, waiting: false, lit: null, repeat: null, second: false } as PlaybackState,
   reducers: {
     set: (s, a: PayloadAction<Partial<PlaybackState>>) => ({ ...s, ...a.payload }),
   },
@@ -87,8 +141,8 @@ export const playbackSlice = createSlice({
 
 export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan';
 
-/** What can stand above the deck: the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom. */
-export type SheetName = 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom';
+/** What can stand above the deck: the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom; in Listen the lists and the keys. */
+export type SheetName = 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys';
 
 export interface ToolsState {
   readonly tool: ToolName;

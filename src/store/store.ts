@@ -2,7 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { noteSlice } from './noteSlice';
 import { saving } from './saving';
-import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice, toolsSlice } from './slices';
+import { hearingSlice, librarySlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, toolsSlice } from './slices';
 
 export const makeStore = () =>
   configureStore({
@@ -12,6 +12,8 @@ export const makeStore = () =>
       settings: settingsSlice.reducer,
       messages: messagesSlice.reducer,
       recording: recordingSlice.reducer,
+      hearing: hearingSlice.reducer,
+      review: reviewSlice.reducer,
       playback: playbackSlice.reducer,
       tools: toolsSlice.reducer,
     },

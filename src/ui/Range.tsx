@@ -10,10 +10,11 @@ export interface RangeProps {
   /** The value in words, for a screen reader. */
   text: string;
   onChange: (value: number) => void;
-  playhead?: boolean;
+  /** Lies unseen over something that shows the value; keys and screen readers find it. */
+  unseen?: boolean;
 }
 
-export function Range({ label, min, max, step, value, text, onChange, playhead }: RangeProps) {
+export function Range({ label, min, max, step, value, text, onChange, unseen }: RangeProps) {
   const input = useRef<HTMLInputElement>(null);
   const held = useRef(false);
   // The value is set from here and not by a controlled input: a controlled one is put back to the old value after every event, and
@@ -28,7 +29,7 @@ export function Range({ label, min, max, step, value, text, onChange, playhead }
       ref={input}
       type="range"
       role="slider"
-      className={playhead ? 'range playhead' : 'range'}
+      className={unseen ? 'range-unseen' : 'range'}
       aria-label={label}
       aria-valuemin={min}
       aria-valuemax={max}

@@ -34,6 +34,12 @@ const LINES = {
   down: 'M6 9.500l6 6 6-6',
   edit: 'M5 7h14M5 12h8M5 17h5M14 19l1-3 5-5 2 2-5 5z',
   lock: 'M6 11h12v9H6zM8.500 11V8a3.500 3.500 0 0 1 7 0v3',
+  unlock: 'M6 11h12v9H6zM8.500 11V7a3.500 3.500 0 0 1 6.800-1.200',
+  repeat: 'M4 11V9a3 3 0 0 1 3-3h11M15 3l3 3-3 3M20 13v2a3 3 0 0 1-3 3H6M9 21l-3-3 3-3',
+  unheard: 'M4 9.500v5h4l5 4v-13l-5 4zM16.500 9.500l5 5M21.500 9.500l-5 5',
+  list: 'M9 6h11M9 12h11M9 18h11M4 6h.01M4 12h.01M4 18h.01',
+  keys: 'M3 6h18v12H3zM7 10h.01M11 10h.01M15 10h.01M18 10h.01M8 14h8',
+  review: 'M5 4h14v16H5zM8 9h8M8 13h4M13 16l2 2 3-4',
 } as const;
 
 const SOLID = {

@@ -2,6 +2,8 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
+import { writeHeard } from '../../src/core/audio/heard';
+import { LEVEL_MS } from '../../src/core/audio/speech';
 import { pieceOf, writePiece } from '../../src/core/audio/pieces';
 import type { Packet } from '../../src/core/audio/opus';
 import { readBundle } from '../../src/core/formats/bundle';
@@ -70,6 +72,13 @@ export async function inject(page: Page, database: string, entries: [string, str
       [database, batch] as const,
     );
   }
+}
+
+/** What is known of the sound of a take, as it is kept: sentences of four seconds with pauses of one and a half. */
+export function heardRecord(length: number): string {
+  const speech = Array.from({ length: Math.floor(length / 5500) }, (_, i) => ({ from: i * 5500 + 500, to: i * 5500 + 4500 }));
+  const levels = Uint8Array.from({ length: length / LEVEL_MS }, (_, i) => (i % 275 > 25 && i % 275 < 225 ? 120 + (i % 40) : 60));
+  return writeHeard({ ms: length, by: 'model', speech, levels });
 }
 
 export async function layDown(page: Page, id: string, length: number, count: number, sound: readonly Packet[]): Promise<{ strokes: Stroke[]; header: NoteHeader }> {
@@ -142,6 +151,8 @@ export async function touchToSound(page: Page, pen: Pen, strokes: readonly Strok
     const at = await page.evaluate(
       async ([id, y]) => {
         const scroller = document.querySelector('.surface-scroller')!;
+        // The page has shown where the sound stopped, and follows it no more.
+        for (let i = 0; i < 8; i++) await new Promise((r) => requestAnimationFrame(r));
         const el = document.querySelector(`[data-testid="${id}"]`) as HTMLElement;
         // Pages out of reach are not laid out; all are of one size, 6 px apart.
         const high = [...document.querySelectorAll<HTMLElement>('.page')].find((p) => p.offsetHeight > 0)!.offsetHeight;

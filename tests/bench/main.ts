@@ -15,7 +15,8 @@ import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFo
 import { records } from '../helpers/disk';
 import { denseTools, layDense, moveAndZoom } from './inkBrowser';
 import { coreTools, shapeTable } from './inkCore';
-import { clearCosts, costsOf, demo, layDown, longNote, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
+import { hearing, replaying } from './replayBrowser';
+import { clearCosts, costsOf, demo, heardRecord, inject, layDown, longNote, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
 
 async function main(): Promise<void> {
   row('', 'Scrivo', 'plain alternative', 'goal');
@@ -68,6 +69,7 @@ async function main(): Promise<void> {
     await button(page, 'Record').waitFor();
     await saved(page);
     const long = await layDown(page, 'two-hours', 7_200_000, 20_000, sound);
+    await inject(page, 'scrivo-sound', [['heard/two-hours-take', heardRecord(7_200_000)]]);
     const short = await layDown(page, 'ninety-seconds', 90_000, 300, sound);
     await layDense(page);
     await page.goto(server.url);
@@ -104,6 +106,7 @@ async function main(): Promise<void> {
     row(`${name}: touch to sound in 2 h (median, p95)`, `${ms(percentile(twoHours, 0.5))}, ${ms(percentile(twoHours, 0.95))}`, '', 'p95 under 150 ms');
     row(`${name}: the same after the first ten touches`, `${ms(percentile(twoHours.slice(10), 0.5))}, ${ms(percentile(twoHours.slice(10), 0.95))}`);
     if (await button(page, 'Pause').count()) await button(page, 'Pause').click();
+    await replaying(page, name);
 
     await button(page, 'Write').click();
     await button(page, 'Record').click();
@@ -166,6 +169,7 @@ async function main(): Promise<void> {
   const length = Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('max'));
   const perHour = (kept.reduce((s, t) => s + t.length, 0) / length) * 3_600_000;
   row('stored bytes per hour of speech', `${(perHour / 1e6).toFixed(1)} MB`, `as base64 ${((perHour * 4) / 3 / 1e6).toFixed(1)} MB`, 'at most 15 MB');
+  await hearing(page, server.url, sound);
   await context.close();
   await server.close();
 }

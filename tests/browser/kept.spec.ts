@@ -74,11 +74,13 @@ test('notes, ink, stamps and sound are the same after a reload', async () => {
   await page.getByLabel('Title of the note').fill('Buoyage');
   await page.keyboard.press('Enter');
   await saved(page);
-  const before = [await records(page, 'scrivo'), await records(page, 'scrivo-sound')];
+  // What is known of the sound is worked out from it, and may come at any moment.
+  const kept = async () => [await records(page, 'scrivo'), Object.fromEntries(Object.entries(await records(page, 'scrivo-sound')).filter(([k]) => !k.startsWith('heard/')))];
+  const before = await kept();
   await page.reload();
   await page.getByRole('button', { name: 'Rename Buoyage' }).waitFor();
   await page.getByRole('button', { name: /^Line written at/ }).first().waitFor();
-  expect([await records(page, 'scrivo'), await records(page, 'scrivo-sound')]).toEqual(before);
+  expect(await kept()).toEqual(before);
   expect(Object.keys(before[1]).length).toBeGreaterThanOrEqual(1);
   expect(await strokesOnDisk(page)).toHaveLength(5);
   await context.close();

@@ -24,17 +24,21 @@ export async function write(page: Page, pen: Pen, from: number, to: number, ever
  * there (a starved machine really loses microphone sound, which is no fault of the application).
  */
 export async function spokenAtDowns(page: Page, recording: number): Promise<(number | null)[]> {
-  const mic = await microphone(page, recording);
+  return toldAt(await microphone(page, recording), await penDowns(page));
+}
+
+/** Spelled time of a sound at each of some event times, ms; null where it cannot be told. */
+export function toldAt(sound: Awaited<ReturnType<typeof microphone>>, events: readonly number[]): (number | null)[] {
   const tell = (at: number, ms: number, long: number, by: 'first' | 'last'): number | null => {
-    const from = at + Math.round((ms * mic.rate) / 1000);
-    const n = Math.round((long * mic.rate) / 1000);
-    if (from < 0 || from + n > mic.samples.length) return null;
-    const t = timeAtStart(mic.samples.subarray(from, from + n), mic.rate, 1, by);
+    const from = at + Math.round((ms * sound.rate) / 1000);
+    const n = Math.round((long * sound.rate) / 1000);
+    if (from < 0 || from + n > sound.samples.length) return null;
+    const t = timeAtStart(sound.samples.subarray(from, from + n), sound.rate, 1, by);
     return t === null ? null : t - ms;
   };
-  return (await penDowns(page)).map((down) => {
-    const at = mic.sampleAt(down);
-    // Told by the sound just before and just after the pen came down, from farther away where a tone is torn; both must say the
+  return events.map((event) => {
+    const at = sound.sampleAt(event);
+    // Told by the sound just before and just after the event, from farther away where a tone is torn; both must say the
     // same, or sound is missing between them.
     const before = tell(at, -1150, 1100, 'last') ?? tell(at, -2300, 2250, 'last');
     const after = tell(at, 0, 1100, 'first') ?? tell(at, 0, 2250, 'first');

@@ -10,7 +10,7 @@ interface Pcm {
 interface TapState {
   /** Microphone: per stream the samples and, for each buffer, when it arrived and which samples it held. */
   mic: { rate: number; chunks: Float32Array[]; arrivals: { at: number; end: number }[]; n: number }[];
-  speaker: { rate: number; chunks: Float32Array[] } | null;
+  speaker: { rate: number; chunks: Float32Array[]; arrivals: { at: number; end: number }[]; n: number } | null;
   downs: number[];
   errors: string[];
 }
@@ -70,10 +70,12 @@ export function installTap(): void {
     const start = (track: MediaStreamTrack) => {
       if (known.has(track.id)) return;
       known.add(track.id);
-      void read(track, (samples, rate) => {
+      void read(track, (samples, rate, at) => {
         if (!state.speaker) return;
         state.speaker.rate = rate;
         state.speaker.chunks.push(samples);
+        state.speaker.n += samples.length;
+        state.speaker.arrivals.push({ at, end: state.speaker.n });
       });
     };
     stream.getAudioTracks().forEach(start);
@@ -99,9 +101,21 @@ function pcm(base64: string, rate: number): Pcm {
   return { rate, samples };
 }
 
+/** A page that an expression can be asked of. */
+export interface Asked {
+  evaluate(expression: string): Promise<unknown>;
+}
+
 /** What the microphone of recording `index` heard, and which sample was heard at an event time. */
-export async function microphone(page: Page, index: number): Promise<Pcm & { sampleAt: (event: number) => number }> {
-  const got = await page.evaluate(`(() => { const m = window.tap.mic[${index}]; return { rate: m.rate, pcm: (${joined})(m.chunks), arrivals: m.arrivals }; })()`);
+export const microphone = (page: Page, index: number): Promise<TimedPcm> => timed(page, `window.tap.mic[${index}]`);
+
+/** What went to the loudspeaker since it was cleared, and which sample went out at an event time. */
+export const speakerSoFar = (page: Page): Promise<TimedPcm> => timed(page, 'window.tap.speaker');
+
+type TimedPcm = Pcm & { sampleAt: (event: number) => number };
+
+async function timed(page: Page, of: string): Promise<TimedPcm> {
+  const got = await page.evaluate(`(() => { const m = ${of}; return { rate: m.rate, pcm: (${joined})(m.chunks), arrivals: m.arrivals }; })()`);
   const { rate, pcm: text, arrivals } = got as { rate: number; pcm: string; arrivals: { at: number; end: number }[] };
   // A buffer cannot arrive before its last sample was heard, so the smallest lateness over many is (nearly) none at all. Sound that
   // a starved machine loses makes everything after it later and never earlier: only buffers from the sample on tell its lateness.
@@ -126,7 +140,7 @@ export async function microphone(page: Page, index: number): Promise<Pcm & { sam
 export const tapSpeaker = (page: Page): Promise<void> => page.evaluate('window.listenToSpeaker()');
 
 /** Forgets what was heard and listens anew. */
-export const clearSpeaker = (page: Page): Promise<void> => page.evaluate('void (window.tap.speaker = { rate: 0, chunks: [] })');
+export const clearSpeaker = (page: Page): Promise<void> => page.evaluate('void (window.tap.speaker = { rate: 0, chunks: [], arrivals: [], n: 0 })');
 
 /** Everything the loudspeaker got since then, once `ms` of sound (not silence) are there or the note is at its end. */
 export async function speaker(page: Page, ms: number): Promise<Pcm> {
@@ -136,4 +150,4 @@ export async function speaker(page: Page, ms: number): Promise<Pcm> {
 }
 
 export const pageErrors = (page: Page): Promise<string[]> => page.evaluate('window.tap.errors');
-export const penDowns = (page: Page): Promise<number[]> => page.evaluate('window.tap.downs');
+export const penDowns = (page: Asked): Promise<number[]> => page.evaluate('window.tap.downs') as Promise<number[]>;

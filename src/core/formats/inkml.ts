@@ -10,8 +10,8 @@
 import { XMLParser } from 'fast-xml-parser';
 import { PRESSURE_MAX, type Points } from '../ink/points';
 import { penKey, PEN_KINDS, type Pen } from '../ink/pen';
-import { makeStroke, pointsOf, type Stroke } from '../ink/stroke';
-import { extrasSchema, penSchema } from '../note/schema';
+import { extrasOf, makeStroke, pointsOf, type Stroke } from '../ink/stroke';
+import { extrasSchema, penSchema, type Extras } from '../note/schema';
 
 const NAMESPACE = 'http://www.w3.org/2003/InkML';
 
@@ -37,8 +37,8 @@ export function writeInkml(strokes: readonly Stroke[]): string {
     }
     const notes = [`<annotation type="page">${escape(s.page)}</annotation>`, `<annotation type="wall">${s.wall}</annotation>`];
     if (s.stamp) notes.push(`<annotation type="take">${escape(s.stamp.take)}</annotation>`, `<annotation type="at">${s.stamp.at}</annotation>`);
-    const { shape, fill, group } = s;
-    if (shape || fill || group) notes.push(`<annotation type="extras">${escape(JSON.stringify({ shape, fill, group }))}</annotation>`);
+    const extras = extrasOf(s);
+    if (extras) notes.push(`<annotation type="extras">${escape(JSON.stringify(extras))}</annotation>`);
     body.push(`<traceGroup>${notes.join('')}<trace xml:id="s${escape(s.id)}" brushRef="#${brush.id}">${points.join(',')}</trace></traceGroup>`);
   }
   const brushes = [...pens.values()].map(
@@ -156,7 +156,7 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
       const id = typeof t === 'string' ? '' : String(t['@xml:id'] ?? '').replace(/^s/, '');
       const at = Number(notes.at);
       const wall = Number(notes.wall ?? NaN);
-      const extras = extrasOf(notes.extras);
+      const extras = readExtras(notes.extras);
       strokes.push(
         makeStroke(points, {
           id: id || fallback.id(),
@@ -174,8 +174,8 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
   return strokes;
 }
 
-/** Shape, fill and group of a stroke; what cannot be read costs the stroke its shape, not its ink. */
-function extrasOf(text: string | undefined): Pick<Stroke, 'shape' | 'fill' | 'group'> {
+/** What only some strokes have; what cannot be read costs the stroke its shape, not its ink. */
+function readExtras(text: string | undefined): Extras {
   if (!text) return {};
   try {
     const parsed = extrasSchema.safeParse(JSON.parse(text));

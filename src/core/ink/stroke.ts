@@ -26,6 +26,13 @@ export interface Stroke {
   readonly fill?: string;
   /** Strokes with the same group are selected together. */
   readonly group?: string;
+  /** Written while listening: its stamp is the moment that was being heard. */
+  readonly second?: true;
+}
+
+/** What only some strokes have, or nothing at all. */
+export function extrasOf({ shape, fill, group, second }: Stroke): Pick<Stroke, 'shape' | 'fill' | 'group' | 'second'> | null {
+  return shape || fill || group || second ? { shape, fill, group, second } : null;
 }
 
 const cache = new WeakMap<Uint8Array, Points>();

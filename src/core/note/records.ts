@@ -8,7 +8,7 @@
 import { z } from 'zod';
 import { extrasSchema, headerSchema, penSchema, type NoteHeader } from './schema';
 import { penKey, type Pen } from '../ink/pen';
-import { boxOf, pointsOf, type Stroke } from '../ink/stroke';
+import { boxOf, extrasOf, pointsOf, type Stroke } from '../ink/stroke';
 import { binaryOf, textOf } from './binaryText';
 
 const index = z.number().int().min(0);
@@ -24,7 +24,7 @@ const chunkHead = z.object({
 const id = z.string().min(1).max(64);
 const at = z.number().min(0);
 const size = z.number().int().min(1);
-/** Id, page, pen, wall clock, bytes of points; then take and take time in ms where it has a stamp; then shape, fill and group where it has any. */
+/** Id, page, pen, wall clock, bytes of points; then take and take time in ms where it has a stamp; then its extras where it has any. */
 const storedStroke = z.union([
   z.tuple([id, index, index, z.number(), size]),
   z.tuple([id, index, index, z.number(), size, extrasSchema]),
@@ -50,10 +50,12 @@ export function writeChunk(strokes: Iterable<Stroke>): string {
   const [pages, pens, takes] = [new Names<string>(), new Names<Pen>(), new Names<string>()];
   const list = [...strokes];
   const wall = list[0]?.wall ?? 0;
-  const rows = list.map(({ id, page, pen, stamp, wall: made, pts, shape, fill, group }) => {
+  const rows = list.map((stroke) => {
+    const { id, page, pen, stamp, wall: made, pts } = stroke;
     const row: unknown[] = [id, pages.at(page, page), pens.at(penKey(pen), pen), made - wall, pts.length];
     if (stamp) row.push(takes.at(stamp.take, stamp.take), stamp.at);
-    if (shape || fill || group) row.push({ shape, fill, group });
+    const extras = extrasOf(stroke);
+    if (extras) row.push(extras);
     return row;
   });
   const head = { v: 1, wall, pages: pages.list, pens: pens.list, takes: takes.list, strokes: rows };

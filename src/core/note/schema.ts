@@ -35,7 +35,14 @@ export const shapeSchema = z
   .refine((s) => s.at.length === CORNERS[s.name] || (s.name === 'polygon' && s.at.length >= 3), 'a shape with the wrong number of corners');
 
 /** What only some strokes have. */
-export const extrasSchema = z.object({ shape: shapeSchema.optional(), fill: color.optional(), group: id.optional() });
+export const extrasSchema = z.object({
+  shape: shapeSchema.optional(),
+  fill: color.optional(),
+  group: id.optional(),
+  /** Written while listening: its stamp is the moment that was being heard. */
+  second: z.literal(true).optional(),
+});
+export type Extras = z.infer<typeof extrasSchema>;
 
 export const paperSchema = z.object({
   kind: z.literal('ruled'),
@@ -67,6 +74,18 @@ export const takeSchema = z.object({
 
 export const stretchSchema = z.object({ take: id, from: ms, to: ms });
 
+export const MARK_KINDS = ['missed', 'key', 'ask', 'do'] as const;
+
+export const markSchema = z.object({
+  id,
+  kind: z.enum(MARK_KINDS),
+  /** The moment it stands for: where it was pressed, put back by what the writer is late by, and since then perhaps moved. */
+  take: id,
+  at: ms,
+  wall: z.number(),
+  text: z.string().max(300).optional(),
+});
+
 export const headerSchema = z.object({
   v: z.literal(1),
   id,
@@ -78,6 +97,13 @@ export const headerSchema = z.object({
   pages: z.array(pageSchema).min(1),
   takes: z.array(takeSchema),
   timeline: z.array(stretchSchema),
+  marks: z.array(markSchema).optional(),
+  /** Stretches of takes where nothing was written and nothing is needed. */
+  settled: z.array(stretchSchema).optional(),
+  /** The writer's own tags of moments, by the first stroke of each. */
+  tags: z.array(z.object({ stroke: id, names: z.array(z.string().min(1).max(40)).min(1).max(20) })).optional(),
+  /** Locked against change; it can still be listened to. */
+  readOnly: z.boolean().optional(),
   /** Takes of other notes that ink of this one was stamped by: pasted ink whose sound stays where it was recorded. */
   links: z.array(z.object({ take: id, note: id, title: z.string().max(500) })).optional(),
 });
@@ -85,6 +111,8 @@ export const headerSchema = z.object({
 export type Page = z.infer<typeof pageSchema>;
 export type Paper = z.infer<typeof paperSchema>;
 export type Take = z.infer<typeof takeSchema>;
+export type Mark = z.infer<typeof markSchema>;
+export type MarkKind = Mark['kind'];
 export type NoteHeader = z.infer<typeof headerSchema>;
 
 export const NEW_PAPER: Paper = { kind: 'ruled', spacing: 8, top: 24 };

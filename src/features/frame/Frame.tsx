@@ -11,6 +11,7 @@ import { RecordingElsewhere } from './RecordingElsewhere';
 const TABS = [
   { path: '/', name: 'Today', icon: 'today' },
   { path: '/library', name: 'Library', icon: 'library' },
+  { path: '/review', name: 'Review', icon: 'review' },
   { path: '/settings', name: 'Settings', icon: 'settings' },
 ] as const;
 

@@ -5,6 +5,8 @@ import { useColorScheme } from 'react-native';
 import { PaperProvider } from 'react-native-paper';
 import { Provider } from 'react-redux';
 import { bringDemo } from '../../store/demo';
+import { findSpeech } from '../../store/hearing';
+import { keepSkips } from '../../store/skipping';
 import { watchServer } from '../../store/server';
 import { flushAll, listenToTabs, loadLibrary } from '../../store/session';
 import { store, useAppSelector } from '../../store/store';
@@ -15,6 +17,8 @@ import { darkTheme, lightTheme } from '../../ui/theme';
 export function Root() {
   useEffect(() => {
     const stopWords = findWords(store);
+    const stopHearing = findSpeech(store);
+    const stopSkips = keepSkips(store);
     const stopServer = watchServer(store);
     store.dispatch(listenToTabs());
     void store.dispatch(loadLibrary()).then(() => store.dispatch(bringDemo(false)));
@@ -32,6 +36,8 @@ export function Root() {
     window.addEventListener('beforeunload', leave);
     return () => {
       stopWords();
+      stopHearing();
+      stopSkips();
       stopServer();
       document.removeEventListener('visibilitychange', hide);
       window.removeEventListener('pagehide', flush);

@@ -1,8 +1,10 @@
 /** The open note: title, pages with the time margin, deck. */
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
+import type { Box } from '../../core/ink/stroke';
+import { setReadOnly } from '../../store/reviewing';
 import { change, flushAll, openNote, setMode, stopRecording } from '../../store/session';
 import { toolsSlice } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
@@ -20,8 +22,10 @@ import { RecordingBar } from './deck/RecordingBar';
 import { useNoteKeys } from './useNoteKeys';
 import { zoomShown } from './zoomShown';
 import { NoteSurface, type SurfaceHandle } from './NoteSurface';
-import { PagesPanel, TakesPanel } from './SidePanels';
+import { ListPanel, PagesPanel } from './SidePanels';
 import { CupSheet } from './sheets/CupSheet';
+import { KeySheet } from './sheets/KeySheet';
+import { ListSheet } from './sheets/ListSheet';
 import { LookSheet } from './sheets/LookSheet';
 import { PenSheet } from './sheets/PenSheet';
 import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
@@ -38,10 +42,20 @@ export function NoteScreen() {
   const failure = useAppSelector((s) => s.note.failure);
   const title = useAppSelector((s) => s.note.note?.header.title ?? '');
   const following = useAppSelector((s) => s.note.following);
+  const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);
   const recordingIn = useAppSelector((s) => (s.recording.state === 'idle' ? null : s.recording.note));
   const messages = useMessages((note) => router.replace(`/note/${note}`));
   const wide = useWindowDimensions().width >= WIDE;
   const surface = useRef<SurfaceHandle | null>(null);
+  // On a phone the lists lie over the page: they make way for the place they lead to.
+  const showPlace = useCallback(
+    (page: string, box: Box) => {
+      if (!wide) dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+      surface.current?.showPlace(page, box);
+    },
+    [dispatch, wide],
+  );
+  const places = useMemo(() => ({ showPlace }), [showPlace]);
   const sheet = useAppSelector((s) => s.tools.sheet);
   const strip = useAppSelector((s) => s.tools.strip && s.note.mode === 'write');
   const elsewhere = recordingIn !== null && recordingIn !== id;
@@ -73,7 +87,8 @@ export function NoteScreen() {
     <View style={[styles.all, { backgroundColor: colors.background }]}>
       <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
         <IconButton icon="back" aria-label="Back to Today" onPress={back} style={styles.icon} />
-        {open ? <Title title={title} locked={following} /> : <View style={styles.title} />}
+        {open ? <Title title={title} locked={following || readOnly} /> : <View style={styles.title} />}
+        {open && <LockButton />}
         {open && <ZoomButton />}
         {open && <SaveState />}
       </View>
@@ -110,9 +125,11 @@ export function NoteScreen() {
               {sheet === 'look' && <LookSheet />}
               {sheet === 'picture' && <PictureSheet />}
               {sheet === 'paste' && <PasteSheet onPaste={pasteHere} />}
+              {sheet === 'lists' && <ListSheet places={places} />}
+              {sheet === 'keys' && <KeySheet />}
               {sheet === 'zoom' && <ZoomSheet onZoom={(z) => surface.current?.setZoom(z)} />}
             </View>
-            {wide && <TakesPanel />}
+            {wide && <ListPanel places={places} />}
           </View>
           {/* Below the page and not above or over it: the page must neither move under the pen nor be covered where one writes. */}
           <Messages {...messages} />
@@ -121,6 +138,19 @@ export function NoteScreen() {
         </>
       )}
     </View>
+  );
+}
+
+/** Locks the note against change; listening stays. */
+function LockButton() {
+  const dispatch = useAppDispatch();
+  const { colors } = useTheme();
+  const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);
+  const busy = useAppSelector((s) => s.recording.state !== 'idle' || s.note.following);
+  return (
+    <DeckButton name="Read only" toggles on={readOnly} disabled={busy} onPress={() => dispatch(setReadOnly(!readOnly))}>
+      <Icon name={readOnly ? 'lock' : 'unlock'} size={20} color={readOnly ? colors.onSecondary : colors.onSurfaceVariant} />
+    </DeckButton>
   );
 }
 

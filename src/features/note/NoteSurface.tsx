@@ -1,7 +1,10 @@
 /** Mounts the page surface and keeps it in step with the store and the player. */
 import { useEffect, useRef } from 'react';
 import { View } from 'react-native';
-import { change, playStroke, position, redo, say, stampAt, undo } from '../../store/session';
+import type { Box } from '../../core/ink/stroke';
+import type { Gap } from '../../core/review/gaps';
+import { selectReview, USUAL_LAG_MS } from '../../store/listening';
+import { change, makeReady, playAt, playStroke, position, redo, say, stampOf, undo } from '../../store/session';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { store, type RootState } from '../../store/store';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
@@ -12,6 +15,8 @@ export interface SurfaceHandle {
   /** Share of true size, null for the width of the view. */
   setZoom(zoom: number | null): void;
   middle(): { page: string; x: number; y: number } | null;
+  /** Brings a place of a page (mm) into sight. */
+  showPlace(page: string, box: Box): void;
 }
 
 const view = (s: RootState): SurfaceState | null =>
@@ -19,14 +24,25 @@ const view = (s: RootState): SurfaceState | null =>
     ...surfaceSettings(s.settings),
     note: s.note.note,
     mode: s.note.mode,
-    canWrite: !s.note.following,
+    canWrite: !s.note.following && !s.note.note.header.readOnly,
     tool: s.tools.tool,
     ruler: s.tools.ruler,
     stripOn: s.tools.strip,
     selection: s.tools.selection,
     words: s.note.words,
     lit: s.playback.lit,
+    playing: s.playback.playing,
+    second: s.playback.second,
+    ...(s.note.mode === 'listen' ? gapsOf(s) : NO_GAPS),
   };
+
+const NO_GAPS = { gaps: [] as readonly Gap[], late: USUAL_LAG_MS };
+
+/** Gaps of the note, and how late its writer writes. */
+function gapsOf(s: RootState): typeof NO_GAPS {
+  const review = selectReview(s);
+  return review ? { gaps: review.coverage.gaps, late: review.lag?.ms ?? USUAL_LAG_MS } : NO_GAPS;
+}
 
 const { dispatch } = store;
 const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(patch));
@@ -39,7 +55,7 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   penSeen: () => {
     if (!store.getState().settings.penSeen) settingsSet({ penSeen: true });
   },
-  stampAt: (time) => stampAt(time, store.getState()),
+  stampAt: (time) => stampOf(time, store.getState()),
   change: (edit) => void dispatch(change(edit)),
   select: (page, ids) => void dispatch(select(page, ids)),
   transform: (m) => void dispatch(transformSelected(m)),
@@ -50,10 +66,12 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   erased: () => {
     if (store.getState().settings.eraser.penReturns) dispatch(toolsSlice.actions.taken('pen'));
   },
-  touched: (stroke) => {
-    if (stroke) dispatch(playStroke(stroke));
+  aimed: (stroke) => void dispatch(makeReady(stroke)),
+  touched: (stroke, line) => {
+    if (stroke) dispatch(playStroke(stroke, line));
     else dispatch(playbackSlice.actions.set({ lit: null }));
   },
+  playAt: (ms) => void dispatch(playAt(ms)),
   undo: () => void dispatch(undo()),
   redo: () => void dispatch(redo()),
   nudge: (dx, dy) => void dispatch(nudgeSelected(dx, dy)),
@@ -67,7 +85,7 @@ export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, f
 
   useEffect(() => {
     const surface = new Surface(host.current as unknown as HTMLElement, events(onZoom));
-    handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z), middle: () => surface.middle() };
+    handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z), middle: () => surface.middle(), showPlace: (page, box) => surface.showPlace(page, box) };
     let last: SurfaceState | null = null;
     const show = () => {
       const next = view(store.getState());
@@ -88,7 +106,7 @@ export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, f
       if (note.mode !== 'listen') return;
       // While the sound of a jump is being fetched, and until it goes out, the page waits: drawing it anew would hold the sound up.
       const now = performance.now();
-      if (playback.waiting) soundFirst = now + SOUND_FIRST_MS;
+      if (playback.waiting && playback.playing) soundFirst = now + SOUND_FIRST_MS;
       if (now < soundFirst) return;
       const at = position();
       if (at === shown && !playback.playing) return;

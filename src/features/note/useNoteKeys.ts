@@ -1,7 +1,11 @@
-/** The keys of the note screen; the list stands in Settings. */
+/** The keys of the note screen; `ui/keys` lists them for the user. */
 import { useEffect, useRef } from 'react';
 import { pickPen } from '../../store/cup';
-import { pausePlaying, play, redo, setSpeed, skip, undo } from '../../store/session';
+import type { MarkKind } from '../../core/note/schema';
+import { leadInOf } from '../../store/listening';
+import { addMark, nextUnheard, playNextGap, playNextWord, writeWhileListening } from '../../store/reviewing';
+import { lengthOf, letGo, pausePlaying, play, redo, repeatHere, seek, setSpeed, skip, undo } from '../../store/session';
+import { zoomTimeline } from './deck/timelineZoom';
 import { settingsSlice, toolsSlice, type ToolName } from '../../store/slices';
 import { store } from '../../store/store';
 import { copySelected, cutSelected, deleteSelected, duplicateSelected, groupSelected, select, ungroupSelected } from '../../store/tools';
@@ -45,6 +49,47 @@ function writeKey(name: string): boolean {
   return true;
 }
 
+/** Inputs that take no text: sliders and switches. */
+const NO_TEXT = new Set(['range', 'checkbox', 'radio', 'button']);
+const MARK_KEYS: Record<string, MarkKind> = { m: 'missed', k: 'key', a: 'ask', d: 'do' };
+const SLIDER_KEYS = new Set(['arrowleft', 'arrowright', 'arrowup', 'arrowdown', 'home', 'end', 'pageup', 'pagedown']);
+const AHEAD = { faint: 'full', full: 'hidden', hidden: 'faint' } as const;
+
+/** Plain keys in Listen; true when there was one for it. */
+function listenKey(name: string, e: KeyboardEvent): boolean {
+  const { dispatch, getState } = store;
+  const { note, settings, playback, tools } = getState();
+  const { patched } = settingsSlice.actions;
+  const length = note.note ? lengthOf(note.note.header) : 0;
+  const leadIn = (by: number) => dispatch(patched({ leadIn: Math.min(10, Math.max(0, Math.round(2 * (leadInOf(getState()) / 1000)) / 2 + by)) }));
+  const sheet = (which: 'lists' | 'keys') => dispatch(toolsSlice.actions.set({ sheet: tools.sheet === which ? 'none' : which }));
+  if (name === ' ') dispatch(playback.playing ? pausePlaying() : play());
+  else if (name === 'arrowleft' || name === 'arrowright') dispatch(skip((name === 'arrowleft' ? -1 : 1) * (e.shiftKey ? 1000 : 10_000)));
+  else if (name === 'home') dispatch(seek(0));
+  else if (name === 'end') dispatch(seek(length));
+  else if (name === 'arrowup' || name === 'arrowdown') dispatch(playNextWord(name === 'arrowup' ? -1 : 1));
+  else if (name === '+' || name === '=') dispatch(setSpeed(nextSpeed(settings.speed, 1)));
+  else if (name === '-') dispatch(setSpeed(nextSpeed(settings.speed, -1)));
+  else if (name === ',') leadIn(-0.5);
+  else if (name === '.') leadIn(0.5);
+  else if (name === 'r') dispatch(playback.repeat ? letGo() : repeatHere());
+  else if (MARK_KEYS[name]) dispatch(addMark(MARK_KEYS[name], e.timeStamp));
+  else if (name === 'g') dispatch(playNextGap(e.shiftKey ? -1 : 1));
+  else if (name === 'u') dispatch(nextUnheard());
+  else if (name === 'p') dispatch(patched({ skipPauses: !settings.skipPauses }));
+  else if (name === 'i') dispatch(patched({ ahead: AHEAD[settings.ahead] }));
+  else if (name === 'w') dispatch(writeWhileListening(!playback.second));
+  else if (name === '[') zoomTimeline(0.67, length);
+  else if (name === ']') zoomTimeline(1.5, length);
+  else if (name === 'l') sheet('lists');
+  else if (name === '?') sheet('keys');
+  else if (name === 'escape' && tools.sheet !== 'none') dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+  else if (name === 'escape' && playback.second) dispatch(writeWhileListening(false));
+  else if (name === 'escape' && playback.repeat) dispatch(letGo());
+  else return false;
+  return true;
+}
+
 export function useNoteKeys(actions: Actions): void {
   const current = useRef(actions);
   useEffect(() => {
@@ -53,8 +98,8 @@ export function useNoteKeys(actions: Actions): void {
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       const el = e.target as HTMLElement;
-      const typing = el.tagName === 'TEXTAREA' || (el.tagName === 'INPUT' && (el as HTMLInputElement).type !== 'range') || el.isContentEditable;
-      const { note, settings, playback } = store.getState();
+      const typing = el.tagName === 'TEXTAREA' || (el.tagName === 'INPUT' && !NO_TEXT.has((el as HTMLInputElement).type)) || el.isContentEditable;
+      const { note } = store.getState();
       if (typing || note.status !== 'open') return;
       const { dispatch } = store;
       const name = e.key.toLowerCase();
@@ -67,21 +112,17 @@ export function useNoteKeys(actions: Actions): void {
       }
       if (e.altKey || e.ctrlKey || e.metaKey) return;
       if (note.mode === 'write') {
-        if (!note.following && writeKey(name)) handled();
-        return;
+        const kind = e.shiftKey ? MARK_KEYS[name] : undefined;
+        if (kind) dispatch(addMark(kind, e.timeStamp));
+        else if (note.following || !writeKey(name)) return;
+        return handled();
       }
       // A focused button keeps its own space bar, a focused slider its arrows.
-      const onButton = el.closest('button, [role="button"], [role="tab"], [role="switch"]') !== null;
+      const onButton = el.closest('button, [role="button"], [role="tab"], [role="switch"], input[type="checkbox"]') !== null;
       const onSlider = el.getAttribute('role') === 'slider';
-      if (name === ' ' && !onButton) dispatch(playback.playing ? pausePlaying() : play());
-      else if (name === 'arrowleft' && !onSlider) dispatch(skip(-10_000));
-      else if (name === 'arrowright' && !onSlider) dispatch(skip(10_000));
-      else if (name === '+' || name === '=') dispatch(setSpeed(nextSpeed(settings.speed, 1)));
-      else if (name === '-') dispatch(setSpeed(nextSpeed(settings.speed, -1)));
-      else if (name === ',') dispatch(settingsSlice.actions.patched({ leadIn: Math.max(0, settings.leadIn - 0.5) }));
-      else if (name === '.') dispatch(settingsSlice.actions.patched({ leadIn: Math.min(10, settings.leadIn + 0.5) }));
-      else return;
-      handled();
+      if (name === ' ' && onButton) return;
+      if (onSlider && SLIDER_KEYS.has(name) && !e.shiftKey) return;
+      if (el.tagName !== 'SELECT' && listenKey(name, e)) handled();
     };
     window.addEventListener('keydown', key);
     return () => window.removeEventListener('keydown', key);

@@ -3,6 +3,7 @@ import { Button, SegmentedButtons, Switch, Text, useTheme } from 'react-native-p
 import { bringDemo, removeDemo } from '../../store/demo';
 import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { LISTEN_KEYS, WRITE_KEYS } from '../../ui/keys';
 import { Range } from '../../ui/Range';
 
 export function SettingsScreen() {
@@ -22,11 +23,15 @@ export function SettingsScreen() {
       <Section title="Listening">
         <View style={styles.line}>
           <Text style={styles.label}>Lead-in</Text>
-          <Text>{settings.leadIn} s</Text>
+          <Text>{settings.leadIn === 'auto' ? 'as late as you write' : `${settings.leadIn} s`}</Text>
         </View>
-        <Range label="Lead-in" min={0} max={10} step={0.5} value={settings.leadIn} text={`${settings.leadIn} seconds`} onChange={(leadIn) => patch({ leadIn })} />
+        <View style={styles.line}>
+          <Text style={styles.label}>By the writer</Text>
+          <Switch accessibilityLabel="Lead-in by the writer" value={settings.leadIn === 'auto'} onValueChange={(on) => patch({ leadIn: on ? 'auto' : 2 })} />
+        </View>
+        {settings.leadIn !== 'auto' && <Range label="Lead-in" min={0} max={10} step={0.5} value={settings.leadIn} text={`${settings.leadIn} seconds`} onChange={(leadIn) => patch({ leadIn })} />}
         <Text variant="bodySmall" style={quiet}>
-          People write some seconds after they hear. Playing starts this much before the word was written.
+          People write some seconds after they hear. Playing starts this much before the word was written, at the beginning of the sentence where one is near. By the writer: how late you write is found in each note; until it is known, 2 seconds.
         </Text>
       </Section>
 
@@ -88,7 +93,7 @@ export function SettingsScreen() {
       </Section>
 
       <Section title="Keys">
-        {KEYS.map(([keys, what]) => (
+        {[...WRITE_KEYS, ...LISTEN_KEYS].map(([keys, what]) => (
           <View key={keys} style={styles.key}>
             <Text style={styles.keys}>{keys}</Text>
             <Text style={styles.label}>{what}</Text>
@@ -101,24 +106,6 @@ export function SettingsScreen() {
 
 /** What the hand rest measures until it is pulled up or down by its grip, px. */
 const HAND_REST_PX = 140;
-
-const KEYS: readonly (readonly [string, string])[] = [
-  ['1 … 9, 0', 'take a pen of the cup'],
-  ['P, E, L', 'pen, eraser, lasso'],
-  ['M, S, F', 'make room, shapes, fill an area'],
-  ['R, W, H', 'ruler, writing strip, move the page'],
-  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
-  ['Ctrl+C, X, V', 'copy, cut, paste'],
-  ['Ctrl+D, Delete', 'duplicate, delete what is selected'],
-  ['Ctrl+A', 'select all on the page'],
-  ['Ctrl+G, Ctrl+Shift+G', 'group, ungroup'],
-  ['Arrows, with Shift', 'move what is selected, or the ruler'],
-  ['Esc', 'let go; back to the pen'],
-  ['Space', 'play, pause (Listen)'],
-  ['←, →', '10 seconds back, forward (Listen)'],
-  ['−, +', 'slower, faster (Listen)'],
-  [', and .', 'lead-in shorter, longer (Listen)'],
-];
 
 function Choice({ name, value, onChange }: { name: string; value: boolean; onChange: (value: boolean) => void }) {
   return (

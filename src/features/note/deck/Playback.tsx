@@ -1,22 +1,30 @@
-/** The deck in Listen: position, play, back and forward, speed, lead-in. */
-import { StyleSheet, useWindowDimensions, View } from 'react-native';
+/** The deck in Listen: timeline, play, back and forward, speed, lead-in; then marks, repeating, the second pass and what is shown. */
+import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
-import { clockText, spokenTime } from '../../../core/time/format';
-import { lengthOf, pausePlaying, play, position, seek, setSpeed, skip, takeAt } from '../../../store/session';
-import { settingsSlice } from '../../../store/slices';
+import { clockText } from '../../../core/time/format';
+import { selectReview } from '../../../store/listening';
+import { lengthOf, pausePlaying, play, position, setSpeed, skip } from '../../../store/session';
+import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
-import { Range } from '../../../ui/Range';
 import { Select } from '../../../ui/Select';
 import { WIDE } from '../../../ui/theme';
 import { useFrame } from '../../../ui/useLive';
 import { DeckButton } from './DeckButton';
+import { HearingState } from './HearingState';
+import { ListenTools } from './ListenTools';
+import { MarkButtons } from './MarkButtons';
 import { SPEEDS } from './speeds';
+import { TimelineStrip } from './TimelineStrip';
 
+/** Stands for a lead-in that goes by the writer; no number of seconds. */
+const AUTO = -1;
 const LEAD_INS = [0, 1, 2, 3, 4, 5, 6, 8, 10];
 
 export function Playback() {
+  const dispatch = useAppDispatch();
   const length = useAppSelector((s) => lengthOf(s.note.note!.header));
   const recording = useAppSelector((s) => s.recording.state === 'recording');
+  const sheet = useAppSelector((s) => s.tools.sheet);
   const wide = useWindowDimensions().width >= WIDE;
   if (length === 0) {
     return (
@@ -25,23 +33,32 @@ export function Playback() {
   }
   // Each part renders by itself: a touch on the page changes the position and the play button, and must not wait for the rest.
   return (
-    <View style={[styles.all, wide && styles.allWide]}>
-      <Position wide={wide} length={length} />
-      <Controls />
+    <View style={styles.all}>
+      <View style={styles.line}>
+        <Position length={length} />
+        {wide && <Controls />}
+      </View>
+      {!wide && <Controls />}
+      <HearingState />
+      <View style={styles.line}>
+        <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.scroll} contentContainerStyle={styles.tools}>
+          <MarkButtons />
+          <ListenTools />
+        </ScrollView>
+        {!wide && (
+          <DeckButton name="Lists" icon="list" toggles on={sheet === 'lists'} onPress={() => dispatch(toolsSlice.actions.set({ sheet: sheet === 'lists' ? 'none' : 'lists' }))} />
+        )}
+      </View>
     </View>
   );
 }
 
-function Position({ wide, length }: { wide: boolean; length: number }) {
-  const dispatch = useAppDispatch();
-  const at = useFrame(() => Math.min(length, Math.round(position() / 100) * 100), true);
-  const take = useAppSelector((s) => takeAt(s.note.note!.header, at)?.name);
+function Position({ length }: { length: number }) {
+  const at = useFrame(() => Math.min(length, Math.floor(position() / 1000) * 1000), true);
   return (
-    <View style={[styles.slider, wide && styles.sliderWide]}>
+    <View style={styles.position}>
       <Text style={styles.time}>{clockText(at)}</Text>
-      <View style={styles.range}>
-        <Range label="Playback position" playhead min={0} max={length} step={100} value={at} text={`${spokenTime(at)} of ${spokenTime(length)}${take ? `, ${take}` : ''}`} onChange={(ms) => dispatch(seek(ms))} />
-      </View>
+      <TimelineStrip length={length} />
       <Text style={styles.time}>{clockText(length)}</Text>
     </View>
   );
@@ -51,6 +68,8 @@ function Controls() {
   const dispatch = useAppDispatch();
   const speed = useAppSelector((s) => s.settings.speed);
   const leadIn = useAppSelector((s) => s.settings.leadIn);
+  const lag = useAppSelector((s) => selectReview(s)?.lag?.ms);
+  const auto = { value: AUTO, text: lag === undefined ? 'Auto' : `Auto ${(lag / 1000).toFixed(1)} s` };
   return (
     <View style={styles.row}>
       <Select label="Speed" value={speed} options={SPEEDS.map((s) => ({ value: s, text: `${s}×` }))} onChange={(s) => dispatch(setSpeed(s))} />
@@ -63,7 +82,12 @@ function Controls() {
           +10 s
         </DeckButton>
       </View>
-      <Select label="Lead-in" value={leadIn} options={LEAD_INS.map((s) => ({ value: s, text: `${s} s` }))} onChange={(s) => void dispatch(settingsSlice.actions.patched({ leadIn: s }))} />
+      <Select
+        label="Lead-in"
+        value={leadIn === 'auto' ? AUTO : leadIn}
+        options={[auto, ...LEAD_INS.map((s) => ({ value: s, text: `${s} s` }))]}
+        onChange={(s) => void dispatch(settingsSlice.actions.patched({ leadIn: s === AUTO ? 'auto' : s }))}
+      />
     </View>
   );
 }
@@ -100,14 +124,14 @@ function Bars({ color }: { color: string }) {
 
 const styles = StyleSheet.create({
   none: { padding: 10, flex: 1 },
-  all: { flex: 1, gap: 0 },
-  allWide: { flexDirection: 'row-reverse', alignItems: 'center', gap: 24 },
-  slider: { flexDirection: 'row', alignItems: 'center', gap: 8 },
-  sliderWide: { flex: 1 },
-  range: { flex: 1 },
-  time: { fontVariant: ['tabular-nums'], minWidth: 40, textAlign: 'center' },
+  all: { flex: 1, gap: 4, minWidth: 0 },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 6, minWidth: 0 },
+  position: { flexDirection: 'row', alignItems: 'center', gap: 6, flex: 1, minWidth: 0 },
+  time: { fontVariant: ['tabular-nums'], minWidth: 34, textAlign: 'center', fontSize: 12 },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8 },
   keys: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  scroll: { flexGrow: 1, flexShrink: 1 },
+  tools: { alignItems: 'center', gap: 2 },
   play: { width: 60, height: 48, borderRadius: 16, justifyContent: 'center', alignItems: 'center' },
   playIcon: { flexDirection: 'row', gap: 5, alignItems: 'center', justifyContent: 'center', height: 48 },
   triangle: { marginLeft: 4, borderTopWidth: 10, borderBottomWidth: 10, borderLeftWidth: 16, borderTopColor: 'transparent', borderBottomColor: 'transparent' },

@@ -1,5 +1,5 @@
 /** While a take runs: its name, the clock, the level, pause and stop. */
-import { StyleSheet, View } from 'react-native';
+import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { meterShare } from '../../../core/audio/level';
 import { clockText } from '../../../core/time/format';
@@ -7,7 +7,9 @@ import { liveLevel, pauseRecording, recordedMs, resumeRecording, stopRecording }
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { data } from '../../../ui/data';
 import { Icon } from '../../../ui/icons';
+import { WIDE } from '../../../ui/theme';
 import { useFrame, useLive } from '../../../ui/useLive';
+import { MarkButtons } from './MarkButtons';
 
 const SEGMENTS = 14;
 
@@ -17,10 +19,14 @@ export function RecordingBar() {
   const recording = useAppSelector((s) => s.recording);
   const take = useAppSelector((s) => s.note.note?.header.takes.find((t) => t.id === s.recording.take)?.name);
   const running = recording.state === 'recording';
+  const wide = useWindowDimensions().width >= WIDE;
   const ms = useFrame(() => Math.floor(recordedMs() / 100) * 100, running);
   if (recording.state === 'idle' || recording.state === 'starting') return null;
   return (
-    <View style={[styles.bar, { backgroundColor: colors.errorContainer }]}>
+    <View style={{ backgroundColor: colors.errorContainer }}>
+      {wide || !running ? null : <MarkButtons />}
+    <View style={styles.bar}>
+      {wide && running && <MarkButtons />}
       <View style={styles.left}>
         <View style={styles.line}>
           <Icon name={running ? 'record' : 'pause'} size={18} color={colors.error} />
@@ -40,6 +46,7 @@ export function RecordingBar() {
         <BarButton name="Pause recording" icon="pause" disabled={!running} onPress={() => void dispatch(pauseRecording())} />
       )}
       <BarButton name="Stop recording" icon="stop" disabled={recording.state === 'stopping'} onPress={() => void dispatch(stopRecording())} />
+    </View>
     </View>
   );
 }

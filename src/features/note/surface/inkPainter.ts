@@ -74,6 +74,7 @@ export class InkPainter {
     for (; i < strokes.length && strokes[i].pen.kind === 'highlighter'; i++) {
       const { pen } = strokes[i];
       const a = alpha(strokes[i]) * (pen.opacity ?? 1);
+      if (a === 0) continue;
       const key = `${pen.color} ${a}`;
       let entry = light.get(key);
       if (!entry) light.set(key, (entry = { color: pen.color, alpha: a, path: new Path2D() }));
@@ -96,6 +97,7 @@ export class InkPainter {
   /** `k`: device px per mm. */
   private draw(ctx: CanvasRenderingContext2D, k: number, stroke: Stroke, alpha: number): void {
     const { pen } = stroke;
+    if (alpha === 0) return;
     if (stroke.fill) {
       ctx.globalAlpha = alpha;
       ctx.fillStyle = stroke.fill;

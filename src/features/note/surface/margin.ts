@@ -2,9 +2,10 @@
 import type { Grouping } from '../../../core/ink/words';
 import type { Stroke } from '../../../core/ink/stroke';
 import type { Note } from '../../../core/note/edit';
-import type { Page } from '../../../core/note/schema';
+import type { MarkKind, Page } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
 import { heardAt } from '../../../store/session';
+import { MARK_SHAPES } from '../../../ui/markShapes';
 
 export interface MarginLine {
   /** Middle of the line on the page and its extent, mm. */
@@ -13,6 +14,7 @@ export interface MarginLine {
   readonly bottom: number;
   /** The stroke to play from. */
   readonly stroke: Stroke;
+  readonly ids: ReadonlySet<string>;
   /** Timeline time, ms; null without sound. */
   readonly ms: number | null;
   /** Index of the take; -1 without sound. */
@@ -46,6 +48,7 @@ export function marginLines(note: Note, page: Page, grouping: Grouping): MarginL
       top: row.box[1],
       bottom: row.box[3],
       stroke,
+      ids: new Set(row.ids),
       ms: heard?.ms ?? null,
       take: heard?.take ?? -1,
       text: heard?.text ?? '–',
@@ -55,26 +58,35 @@ export function marginLines(note: Note, page: Page, grouping: Grouping): MarginL
   return lines.sort((a, b) => a.y - b.y);
 }
 
+/** A mark or a gap beside the line that was being written then. */
+export type ReviewMark = { readonly line: MarginLine; readonly ms: number } & ({ readonly kind: MarkKind; readonly text?: string } | { readonly kind: 'gap'; readonly length: number });
+
+/** Room between two lines that the hatching of a gap takes at least, px. */
+const GAP_LEAST_PX = 12;
+
 /** Buttons need this much room, px; where lines stand closer, the time of the first is shown and the others are reached on the page. */
 const ROW_PX = 15;
 
 export class MarginView {
+  private active = false;
   private shown: { el: HTMLButtonElement; line: MarginLine }[] = [];
 
   constructor(
     private readonly host: HTMLElement,
     private readonly play: (stroke: Stroke) => void,
+    private readonly playAt: (ms: number) => void,
   ) {}
 
-  /** `top`: px of the page in the margin; `scale`: px per mm. */
-  show(lines: readonly MarginLine[], top: number, scale: number, active: boolean): void {
+  /** Lines in mm of the sheet; `scale`: px per mm. */
+  show(lines: readonly MarginLine[], scale: number, active: boolean): void {
     this.clear();
+    this.active = active;
     let free = -Infinity;
     for (const line of lines) {
-      const y = top + line.y * scale;
+      const y = line.y * scale;
       const bar = document.createElement('div');
       bar.className = `margin-bar ${line.take < 0 ? 'take-none' : `take-${line.take % 5}`}`;
-      Object.assign(bar.style, { top: `${top + line.top * scale}px`, height: `${Math.max(4, (line.bottom - line.top) * scale)}px` });
+      Object.assign(bar.style, { top: `${line.top * scale}px`, height: `${Math.max(4, (line.bottom - line.top) * scale)}px` });
       this.host.append(bar);
       if (y - ROW_PX / 2 < free) continue;
       free = y + ROW_PX / 2;
@@ -91,6 +103,38 @@ export class MarginView {
     }
   }
 
+  /** Shapes of marks beside their lines, and hatched stretches below the line before a gap. */
+  showReview(marks: readonly ReviewMark[], scale: number): void {
+    const beside = new Map<MarginLine, number>();
+    const tops = this.shown.map(({ line }) => line.top).sort((a, b) => a - b);
+    for (const mark of marks) {
+      const { line } = mark;
+      const el = document.createElement('button');
+      el.type = 'button';
+      el.disabled = !this.active;
+      if (mark.kind === 'gap') {
+        const next = tops.find((t) => t > line.bottom);
+        const [from, to] = [line.bottom * scale + 1, Math.min((next ?? line.bottom + 8) * scale - 1, line.bottom * scale + 60)];
+        // Without room between the lines the hatching stands at the edge, clear of the times.
+        el.className = to - from < GAP_LEAST_PX ? 'margin-gap margin-gap-tight' : 'margin-gap';
+        const words = document.createElement('span');
+        words.textContent = `${Math.max(1, Math.round(mark.length / 1000))} s`;
+        el.append(words);
+        el.setAttribute('aria-label', `Nothing written for ${spokenTime(mark.length)} from ${spokenTime(mark.ms)}: play it`);
+        Object.assign(el.style, { top: `${from}px`, height: `${Math.max(GAP_LEAST_PX, to - from)}px` });
+      } else {
+        const n = beside.get(line) ?? 0;
+        beside.set(line, n + 1);
+        el.className = `margin-mark mark-${mark.kind}`;
+        el.innerHTML = `<svg viewBox="0 0 24 24" aria-hidden="true"><path d="${MARK_SHAPES[mark.kind].path}"/></svg>`;
+        el.setAttribute('aria-label', `${MARK_SHAPES[mark.kind].name} at ${spokenTime(mark.ms)}${mark.text ? `: ${mark.text}` : ''}`);
+        Object.assign(el.style, { top: `${line.y * scale - 7 - 13 * n}px` });
+      }
+      el.addEventListener('click', () => this.playAt(mark.ms));
+      this.host.append(el);
+    }
+  }
+
   /** Marks the line that is heard at a timeline position, ms; null marks none. */
   mark(position: number | null): void {
     let now: MarginLine | null = null;
@@ -102,9 +146,9 @@ export class MarginView {
   }
 
   /** Wide targets for fingers: a touch anywhere on the strip goes to the nearest line. */
-  nearest(y: number, top: number, scale: number): MarginLine | null {
+  nearest(y: number, scale: number): MarginLine | null {
     let best: MarginLine | null = null;
-    for (const { line } of this.shown) if (!best || Math.abs(top + line.y * scale - y) < Math.abs(top + best.y * scale - y)) best = line;
+    for (const { line } of this.shown) if (!best || Math.abs(line.y * scale - y) < Math.abs(best.y * scale - y)) best = line;
     return best;
   }
 

@@ -98,7 +98,7 @@ export class StripView {
       },
       tap: () => undefined,
       pan: (dx) => this.shift((this.setting.rightToLeft ? dx : -dx) / Math.max(1, this.width)),
-      panStart: () => undefined,
+      pressed: () => undefined,
       pinch: () => undefined,
       fling: () => undefined,
       fingersTapped: () => undefined,

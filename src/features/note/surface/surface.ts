@@ -7,14 +7,16 @@ import type { PenSetting } from '../../../core/ink/pen';
 import { PX_PER_MM } from '../../../core/ink/ruler';
 import type { StripSetting } from '../../../core/ink/strip';
 import { growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
+import type { Gap } from '../../../core/review/gaps';
 import type { Note } from '../../../core/note/edit';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import type { Mode, PageWords } from '../../../store/noteSlice';
-import type { ToolName } from '../../../store/slices';
+import type { Lit, ToolName } from '../../../store/slices';
 import { reachOf } from './inkPainter';
-import { MarginView, marginLines } from './margin';
+import { MarginView, marginLines, type MarginLine, type ReviewMark } from './margin';
 import { makePageView, type PageView } from './pageView';
+import { ReplayView } from './replayView';
 import { RulerView } from './rulerView';
 import { SelectionBox } from './selectionBox';
 import { StripView, type StripHost } from './stripView';
@@ -39,6 +41,11 @@ const TOUCH_MM = 3.2;
 /** Drawing may take this much of a frame; the rest waits for the next one, ms. */
 const FRAME_MS = 5;
 const FRAME_STROKES = 250;
+/** After a jump the page is shown as it stood then, at once where that is possible. */
+const JUMP_MS = 30;
+const JUMP_STROKES = 4000;
+/** A change of position larger than this is a jump, ms. */
+const JUMP_LEAST_MS = 400;
 /** More changed strokes than this are drawn anew as one area. */
 const MANY = 60;
 /** Fingers or wheel that rest so long have done zooming, ms. */
@@ -71,18 +78,32 @@ export interface SurfaceState {
   readonly strip: StripSetting;
   readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
   readonly words: Readonly<Record<string, PageWords>>;
-  readonly lit: { readonly page: string; readonly stroke: string } | null;
+  readonly lit: Lit | null;
+  readonly playing: boolean;
+  /** The pen writes while one listens. */
+  readonly second: boolean;
+  readonly secondShown: boolean;
+  readonly unheardShown: boolean;
+  readonly ahead: Settings['ahead'];
+  readonly gaps: readonly Gap[];
+  /** How late the writer writes, ms. */
+  readonly late: number;
 }
 
 /** The settings that the surface works by. */
 export const surfaceSettings = (settings: Settings) => {
-  const { cup, pen, eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip } = settings;
-  return { pen: cup[Math.min(pen, cup.length - 1)], onlyPen: onlyPenWrites(settings), eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip };
+  const { cup, pen, eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip, ahead, secondShown, unheardShown } = settings;
+  return { pen: cup[Math.min(pen, cup.length - 1)], onlyPen: onlyPenWrites(settings), eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip, ahead, secondShown, unheardShown };
 };
 
 export interface SurfaceEvents extends ToolEvents {
   penSeen(): void;
-  touched(stroke: Stroke | null): void;
+  /** A finger is down on what it will likely touch: its sound can be made ready. */
+  aimed(stroke: Stroke): void;
+  /** `line`: by its line in the time margin. */
+  touched(stroke: Stroke | null, line?: boolean): void;
+  /** Plays from a moment of the timeline, ms. */
+  playAt(ms: number): void;
   /** `fit`: the page fills the width. */
   zoomed(percent: number, fit: boolean): void;
   undo(): void;
@@ -129,10 +150,10 @@ export class Surface {
   /** The tool that has the pen, and its page. */
   private using: { tool: Tool; view: PageView } | null = null;
   private marginStale = true;
-  /** Strokes with sound in the order of the timeline, for what has been heard and what is heard now. */
-  private order: { at: number; stroke: Stroke }[] = [];
-  private orderOf: readonly unknown[] = [];
-  private heardTo: number | null = null;
+  private readonly replay: ReplayView;
+  /** The next drawing may take longer than a frame has. */
+  private hurry = false;
+  private litShown: Lit | null = null;
   private fling = { vx: 0, vy: 0, at: 0 };
 
   constructor(
@@ -156,8 +177,9 @@ export class Surface {
     this.marginEl.setAttribute('aria-label', 'Time margin');
     this.pagesEl = make('surface-pages', this.sheet);
     this.root.style.setProperty('--margin', `${MARGIN_PX}px`);
-    this.margin = new MarginView(this.marginEl, (stroke) => this.events.touched(stroke));
+    this.margin = new MarginView(this.marginEl, (stroke) => this.events.touched(stroke, true), (ms) => this.events.playAt(ms));
     this.wet = new WetInk(this.root);
+    this.replay = this.makeReplay();
     this.labelEl = make('tool-label', this.root);
     this.labelEl.hidden = true;
     this.labelEl.setAttribute('role', 'status');
@@ -173,7 +195,7 @@ export class Surface {
     this.resize = new ResizeObserver(() => this.measure());
     this.resize.observe(this.root);
     this.detach = attachPointer(this.scroller, {
-      rules: () => ({ draws: this.state?.mode === 'write' && this.state.canWrite && this.state.tool !== 'pan', onlyPen: this.state?.onlyPen ?? false }),
+      rules: () => ({ draws: this.writes && this.state?.tool !== 'pan', onlyPen: this.state?.onlyPen ?? false }),
       penSeen: () => this.events.penSeen(),
       begin: (at, erase) => this.begin(at, erase),
       move: (points, foretold) => this.move(points, foretold),
@@ -181,15 +203,17 @@ export class Surface {
       cancel: () => this.cancel(),
       tap: (at) => this.tap(at),
       pan: (dx, dy) => this.pan(dx, dy),
-      panStart: () => {
+      pressed: (at) => {
         this.settleZoom();
         this.fling = { vx: 0, vy: 0, at: 0 };
+        const aim = this.state?.mode === 'listen' && !this.state.second ? this.meant(at) : null;
+        if (aim) this.events.aimed(aim);
       },
       pinch: (by, x, y) => {
         if (!this.state?.zoomLocked) this.stretchTo(this.shownZoom * by, x, y);
       },
       fingersTapped: (count) => {
-        if (!this.state?.fingerUndo || this.state.mode !== 'write' || !this.state.canWrite) return;
+        if (!this.state?.fingerUndo || !this.writes) return;
         if (count === 2) this.events.undo();
         if (count === 3) this.events.redo();
       },
@@ -252,9 +276,36 @@ export class Surface {
     };
   }
 
+  private makeReplay(): ReplayView {
+    const surface = this;
+    return new ReplayView(this.root, {
+      get state() {
+        return surface.state;
+      },
+      get scale() {
+        return surface.scale;
+      },
+      get dpr() {
+        return surface.dpr;
+      },
+      pages: () => this.pages,
+      cornerOf: (view) => this.host.cornerOf(view),
+      added: (view, stroke) => this.added(view, stroke),
+      invalidate: (view, box) => this.invalidate(view, box),
+      place: (el, box) => this.place(el, box),
+      follow: (view, box) => this.revealBox(view, box, true),
+    });
+  }
+
+  /** The pen may write: in Write, and in a second pass while listening. */
+  private get writes(): boolean {
+    return this.state !== null && this.state.canWrite && (this.state.mode === 'write' || this.state.second);
+  }
+
   private invalidate(view: PageView, box?: Box): void {
     view.tiles.invalidate(box);
     this.strip?.changed(view, box);
+    this.root.dataset.drawn = 'false';
     this.request();
   }
 
@@ -309,11 +360,15 @@ export class Surface {
     for (const view of this.pages) this.updatePage(view, before);
     if (this.pages.some((v) => v.near && before?.words[v.page.id] !== state.words[v.page.id]) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
     if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
-    // Marks of listening have no place where one writes; the walk shows them again in Listen.
-    if (state.mode === 'write') for (const view of this.pages) view.now.hidden = true;
-    else if (before?.mode === 'write') this.showCurrent();
+    // Marks of listening have no place where one writes.
+    if (before?.mode !== state.mode) this.replay.showCurrent();
+    if (before?.ahead !== state.ahead || before.secondShown !== state.secondShown || before.second !== state.second) for (const view of this.pages) this.invalidate(view);
+    if (before?.gaps !== state.gaps || before.note.header.marks !== state.note.header.marks) this.marginStale = true;
+    if (before && before.playing !== state.playing && !state.playing) this.replay.resume();
+    this.root.dataset.second = String(state.second);
+    this.replay.draw();
     // A tool that was taken away in the middle of a stroke lets go of it.
-    if (this.using && (state.mode !== 'write' || before?.tool !== state.tool)) this.cancel();
+    if (this.using && (!this.writes || before?.tool !== state.tool)) this.cancel();
     this.showTools(before);
     this.request();
   }
@@ -363,11 +418,11 @@ export class Surface {
       for (const w of [...(words?.grouping.words ?? []), ...(words?.grouping.drawings ?? [])]) for (const id of w.strokes) view.wordOf.set(id, w);
     }
     const timeline = state.note.header.timeline;
-    if (before?.words !== state.words || before?.mode !== state.mode || before?.note.header.timeline !== timeline) {
+    if (before?.words !== state.words || before?.mode !== state.mode || before?.note.header.timeline !== timeline || before?.unheardShown !== state.unheardShown) {
       const was = view.unheard;
-      view.unheard = state.mode === 'listen' && words ? unheardWords(words, view.strokes, (s) => toTimeline(timeline, s.stamp) !== null) : [];
+      view.unheard = state.mode === 'listen' && state.unheardShown && words ? unheardWords(words, view.strokes, (s) => toTimeline(timeline, s.stamp) !== null) : [];
       if (was.length || view.unheard.length) view.tiles.invalidate();
-      if (before?.mode !== state.mode && this.heardTo !== null) view.tiles.invalidate();
+      if (before?.mode !== state.mode && this.replay.position !== null) view.tiles.invalidate();
     }
   }
 
@@ -404,6 +459,7 @@ export class Surface {
     [this.width, this.height] = [clientWidth, clientHeight - (strip ? strip + STRIP_BAR_PX : 0)];
     this.scroller.style.bottom = `${clientHeight - this.height}px`;
     this.wet.resize(clientWidth, this.height, this.dpr);
+    this.replay.resize(clientWidth, this.height);
     this.strip?.resize(clientWidth, strip, this.dpr);
   }
 
@@ -454,6 +510,7 @@ export class Surface {
     Object.assign(this.pagesEl.style, { width: `${inner}px`, height: `${y + this.height * 0.35}px` });
     this.marginStale = true;
     this.showLit();
+    this.replay.showCurrent();
     this.selection.lay();
     this.ruler.lay();
     this.strip?.lay();
@@ -525,6 +582,7 @@ export class Surface {
   }
 
   private pan(dx: number, dy: number): void {
+    this.replay.letGo();
     if (!this.stretch) return this.scroller.scrollBy(-dx, -dy);
     const { stretch } = this;
     this.stretch = { ...stretch, tx: stretch.tx + dx, ty: stretch.ty + dy };
@@ -536,7 +594,7 @@ export class Surface {
   }
 
   private wheel = (e: WheelEvent): void => {
-    if (!e.ctrlKey) return;
+    if (!e.ctrlKey) return this.replay.letGo();
     e.preventDefault();
     if (this.state?.zoomLocked) return;
     const box = this.root.getBoundingClientRect();
@@ -547,6 +605,7 @@ export class Surface {
 
   goToPage(index: number): void {
     const view = this.pages[index];
+    this.replay.letGo();
     if (view) this.scroller.scrollTop = view.y - GAP_PX;
   }
 
@@ -567,7 +626,9 @@ export class Surface {
     this.runFling();
     const { scrollTop, scrollLeft } = this.scroller;
     const look = this.look();
-    const budget: Budget = { until: performance.now() + FRAME_MS, strokes: FRAME_STROKES };
+    const [ms, strokes] = this.hurry ? [JUMP_MS, JUMP_STROKES] : [FRAME_MS, FRAME_STROKES];
+    this.hurry = false;
+    const budget: Budget = { until: performance.now() + ms, strokes };
     let drawn = 0;
     let done = this.strip?.draw({ ...look, unheard: [] }, budget) ?? true;
     for (const view of this.pages) {
@@ -594,7 +655,9 @@ export class Surface {
       else if (!view.tiles.draw(box, view.index, { ...look, unheard: view.unheard }, budget)) done = false;
       drawn++;
     }
-    if (!done) this.request();
+    this.replay.draw();
+    if (done) this.root.dataset.drawn = 'true';
+    else this.request();
     if (this.marginStale && !this.wet.active) this.showMargin();
   };
 
@@ -610,15 +673,7 @@ export class Surface {
   }
 
   private look(): Omit<Look, 'unheard'> {
-    const { heardTo } = this;
-    if (heardTo === null || this.state?.mode !== 'listen') return { heard: () => true };
-    const timeline = this.state.note.header.timeline;
-    return {
-      heard: (s) => {
-        const at = toTimeline(timeline, s.stamp);
-        return at === null || at <= heardTo;
-      },
-    };
+    return this.replay.look();
   }
 
   private showMargin(): void {
@@ -633,61 +688,48 @@ export class Surface {
     }
     // One list for all pages in reach, in sheet px, so that times at a page's edge keep clear of each other.
     const lines = strips.flatMap((s) => s.lines.map((l) => ({ ...l, y: l.y + s.y / this.scale, top: l.top + s.y / this.scale, bottom: l.bottom + s.y / this.scale })));
-    this.margin.show(lines, 0, this.scale, mode === 'listen');
-    this.margin.mark(mode === 'listen' ? this.heardTo : null);
+    this.margin.show(lines, this.scale, mode === 'listen');
+    this.margin.showReview(this.reviewMarks(lines), this.scale);
+    this.margin.mark(mode === 'listen' ? this.replay.position : null);
+  }
+
+  /** Marks and gaps beside the line that was being written then, as far as that line is in reach. */
+  private reviewMarks(lines: readonly MarginLine[]): ReviewMark[] {
+    const { note, gaps, late, mode } = this.state!;
+    const lineAt = (ms: number) => {
+      const stroke = this.replay.lastBy(ms);
+      return stroke ? (lines.find((l) => l.ids.has(stroke.id)) ?? null) : null;
+    };
+    const out: ReviewMark[] = [];
+    for (const mark of note.header.marks ?? []) {
+      const ms = toTimeline(note.header.timeline, mark);
+      // A mark of the take that runs has no place on the timeline yet: it stands at the line that is being written.
+      const line = ms === null ? null : lineAt(ms + late);
+      if (ms !== null && line) out.push({ kind: mark.kind, line, ms, text: mark.text });
+    }
+    if (mode === 'listen') {
+      for (const gap of gaps) {
+        const line = lineAt(gap.from + late);
+        if (line) out.push({ kind: 'gap', line, ms: gap.from, length: gap.to - gap.from });
+      }
+    }
+    return out;
   }
 
   // What is heard
 
-  private timed(): { at: number; stroke: Stroke }[] {
-    const { note } = this.state!;
-    if (this.orderOf[0] === note.ink && this.orderOf[1] === note.header.timeline) return this.order;
-    this.orderOf = [note.ink, note.header.timeline];
-    const order: { at: number; stroke: Stroke }[] = [];
-    for (const list of Object.values(note.ink)) {
-      for (const stroke of list) {
-        const at = toTimeline(note.header.timeline, stroke.stamp);
-        if (at !== null) order.push({ at, stroke });
-      }
-    }
-    return (this.order = order.sort((a, b) => a.at - b.at));
-  }
-
   /** The playing position in ms of the timeline, or null while nothing has been played: then all ink is full. */
   showPosition(position: number | null): void {
-    if (!this.state || position === this.heardTo) return;
-    const before = this.heardTo;
-    this.heardTo = position;
-    if (this.state.mode !== 'listen') return;
-    if (position === null || before === null || position < before) {
-      for (const view of this.pages) view.tiles.invalidate();
-      this.request();
+    const before = this.replay.position;
+    this.replay.show(position);
+    if (this.frame && (position === null || before === null || Math.abs(position - before) > JUMP_LEAST_MS)) {
+      cancelAnimationFrame(this.frame);
+      this.hurry = true;
+      this.paint();
     }
-    if (position === null) {
-      for (const view of this.pages) view.now.hidden = true;
-      this.margin.mark(null);
-      return;
-    }
-    if (before !== null && position > before) {
-      const order = this.timed();
-      for (let i = lastAt(order, before) + 1, to = lastAt(order, position); i <= to; i++) {
-        const view = this.pages.find((v) => v.page.id === order[i].stroke.page);
-        if (view) this.added(view, order[i].stroke);
-      }
-    }
-    this.showCurrent();
-  }
-
-  /** Marks the word that was being written at the playing position, and its line in the margin. */
-  private showCurrent(): void {
-    if (this.heardTo === null) return;
-    const order = this.timed();
-    const current = order[lastAt(order, this.heardTo)]?.stroke ?? null;
-    for (const view of this.pages) {
-      const word = current && view.page.id === current.page ? (view.wordOf.get(current.id)?.box ?? current.box) : null;
-      this.place(view.now, word);
-    }
-    this.margin.mark(this.heardTo);
+    // What the page shows, for whoever looks from outside.
+    this.root.dataset.at = position === null ? '' : String(Math.round(position));
+    if (this.state?.mode === 'listen') this.margin.mark(position);
   }
 
   private place(el: HTMLElement, box: Box | null): void {
@@ -705,21 +747,28 @@ export class Surface {
         continue;
       }
       const stroke = view.strokes.find((s) => s.id === lit.stroke);
-      this.place(view.lit, view.wordOf.get(lit.stroke)?.box ?? stroke?.box ?? null);
+      const box = view.wordOf.get(lit.stroke)?.box ?? stroke?.box ?? null;
+      this.place(view.lit, box);
+      // Reached by key or from a list it may lie out of sight.
+      if (box && lit !== this.litShown) this.revealBox(view, box, true);
+      this.litShown = lit;
     }
   }
 
-  /** The first stroke of what was touched: a word, a drawing, or loose ink. */
   private tap(at: Contact): void {
     this.settleZoom();
     if (this.state?.mode !== 'listen') return;
-    if (this.inMargin(at.x)) {
-      const line = this.margin.nearest(at.y + this.scroller.scrollTop, 0, this.scale);
-      if (line) this.events.touched(line.stroke);
-      return;
-    }
+    if (this.state.second) return;
+    const stroke = this.meant(at);
+    if (stroke) this.replay.resume();
+    if (stroke !== undefined) this.events.touched(stroke, this.inMargin(at.x));
+  }
+
+  /** The stroke that dates what is touched: a word, a drawing, loose ink, a line in the margin; null beside all ink, undefined in a margin without lines. */
+  private meant(at: Contact): Stroke | null | undefined {
+    if (this.inMargin(at.x)) return this.margin.nearest(at.y + this.scroller.scrollTop, this.scale)?.stroke;
     const hit = this.pageAt(at, false);
-    if (!hit) return this.events.touched(null);
+    if (!hit) return null;
     const { view, x, y } = hit;
     const reach = Math.max(TOUCH_MM, 12 / this.scale);
     let found: Stroke | null = view.index.at(x, y, reach)[0] ?? null;
@@ -729,11 +778,11 @@ export class Surface {
       const inside = [...(words?.words ?? []), ...(words?.drawings ?? [])].find((w) => x >= w.box[0] && x <= w.box[2] && y >= w.box[1] && y <= w.box[3]);
       found = inside ? (view.strokes.find((s) => s.id === inside.strokes[0]) ?? null) : null;
     }
-    if (!found) return this.events.touched(null);
-    const ids = view.wordOf.get(found.id)?.strokes ?? [found.id];
-    const members = view.strokes.filter((s) => ids.includes(s.id));
+    if (!found) return null;
+    const ids = new Set(view.wordOf.get(found.id)?.strokes ?? [found.id]);
+    const members = view.strokes.filter((s) => ids.has(s.id));
     // A word is dated by its first stroke that has sound; later dots and repairs do not move it.
-    this.events.touched(members.find((s) => s.stamp) ?? members[0] ?? found);
+    return members.find((s) => s.stamp) ?? members[0] ?? found;
   }
 
   // The pen
@@ -763,7 +812,8 @@ export class Surface {
     this.settleZoom();
     const hit = this.pageAt(at, false);
     if (!hit || !this.state || this.inMargin(at.x) || this.state.tool === 'pan') return;
-    const tool = this.tools[erase ? 'eraser' : this.state.tool];
+    const name = this.state.mode === 'listen' && this.state.tool !== 'eraser' ? 'pen' : this.state.tool;
+    const tool = this.tools[erase ? 'eraser' : name];
     this.using = { tool, view: hit.view };
     tool.begin(hit.view, this.at(hit.view, at));
   }
@@ -799,25 +849,25 @@ export class Surface {
     return at && { page: at.view.page.id, x: Math.min(at.view.page.w, Math.max(0, at.x)), y: Math.min(at.view.page.h, Math.max(0, at.y)) };
   }
 
-  private revealBox(view: PageView, [l, t, r, b]: Box): void {
+  /** Brings a place of a page into sight, and marks what is there. */
+  showPlace(page: string, box: Box, gently = false): void {
+    const view = this.pages.find((v) => v.page.id === page);
+    if (view) this.revealBox(view, box, gently);
+  }
+
+  /** `gently`: the page glides, unless motion is unwelcome or the way is long. */
+  private revealBox(view: PageView, [l, t, r, b]: Box, gently = false): void {
     const k = this.scale;
     const [top, bottom] = [view.y + t * k, view.y + b * k];
     const { scrollTop, scrollLeft } = this.scroller;
-    if (top < scrollTop + 20 || bottom > scrollTop + this.height - 20) this.scroller.scrollTop = top - this.height * 0.4;
+    if (top < scrollTop + 20 || bottom > scrollTop + this.height - 20) {
+      const to = top - this.height * 0.4;
+      const glides = gently && Math.abs(to - scrollTop) < 1.5 * this.height && !matchMedia('(prefers-reduced-motion: reduce)').matches;
+      this.scroller.scrollTo({ top: to, behavior: glides ? 'smooth' : 'instant' });
+    }
     const [left, right] = [view.x + l * k, view.x + r * k];
     if (left < scrollLeft || right > scrollLeft + this.width - MARGIN_PX) this.scroller.scrollLeft = left - 20;
   }
-}
-
-/** Index of the last entry at or before `position`, -1 for none. */
-function lastAt(order: readonly { at: number }[], position: number): number {
-  let [lo, hi] = [0, order.length];
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1;
-    if (order[mid].at <= position) lo = mid + 1;
-    else hi = mid;
-  }
-  return lo - 1;
 }
 
 /** Words of which no stroke is heard anywhere, as boxes; ink that is in no word yet counts by itself. */

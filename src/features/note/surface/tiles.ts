@@ -8,14 +8,13 @@ import { InkPainter, reachOf } from './inkPainter';
 const TILE = 384;
 /** A tile is drawn in bands of this height, CSS px, so that a frame can stop in between. */
 const BAND = 96;
-const AHEAD_ALPHA = 0.3;
 /** Ink reaches at most so far beyond its points, mm. */
 const REACH_MM = 4;
 
 /** How each stroke looks at the moment. */
 export interface Look {
-  /** False where the sound of the stroke lies ahead of the playing position. */
-  heard(stroke: Stroke): boolean;
+  /** How much of its ink a stroke shows, 0..1: less where its sound lies ahead of the playing position. */
+  alpha(stroke: Stroke): number;
   /** Boxes of words without sound, which get a dotted line; empty in Write. */
   readonly unheard: readonly Box[];
 }
@@ -155,7 +154,7 @@ export class PageTiles {
     ctx.clearRect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
     this.paper(ctx, part);
     const strokes = index.inBox(growBox(part, REACH_MM));
-    this.painter.paint(ctx, strokes, (s) => (look.heard(s) ? 1 : AHEAD_ALPHA));
+    this.painter.paint(ctx, strokes, look.alpha);
     ctx.fillStyle = '#5d6b78';
     for (const w of look.unheard) {
       if (!boxesMeet(growBox(w, 2), part)) continue;

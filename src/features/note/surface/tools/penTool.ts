@@ -10,6 +10,7 @@ import { isOpen, isStraight, mapShape, pointsAlong, sizeText, snapShape, type Sh
 import { makeStroke, type Stroke } from '../../../../core/ink/stroke';
 import { placed } from '../../../../core/ink/transform';
 import { newPage } from '../../../../core/note/schema';
+import type { Stamp } from '../../../../core/time/timeline';
 import type { PageView } from '../pageView';
 import type { At, Tool, ToolHost } from './tool';
 
@@ -26,6 +27,8 @@ export class PenTool implements Tool {
   private pen: PenSetting | null = null;
   private steadier = new Steadier(0);
   private downAt = 0;
+  /** What was being heard at pen-down, in a second pass: the sound moves on, and may jump, while the pen is down. */
+  private heard: Stamp | null = null;
   private ruler: Ruler | null = null;
   private edge: -1 | 1 | null = null;
   private last: At | null = null;
@@ -46,6 +49,7 @@ export class PenTool implements Tool {
     this.view = view;
     this.pen = pen;
     this.downAt = at.time;
+    this.heard = host.state.mode === 'listen' ? host.events.stampAt(at.time) : null;
     this.steadier = new Steadier(pen.steadiness);
     this.ruler = host.rulerOn(view);
     this.edge = this.ruler ? edgeAt(this.ruler, at.x, at.y) : null;
@@ -183,7 +187,8 @@ export class PenTool implements Tool {
       host.wet.add(x, y, respond(this.last.pressure, this.pen!.response), this.last.time);
     }
     let points = host.wet.written();
-    const stamp = events.stampAt(this.downAt);
+    const isSecond = host.state.mode === 'listen';
+    const stamp = isSecond ? this.heard : events.stampAt(this.downAt);
     let extras: Partial<Stroke> = {};
     if (this.shaped) {
       const shape = attach(this.shaped.shape, view.strokes);
@@ -200,7 +205,7 @@ export class PenTool implements Tool {
         return events.scratched(groups.filter((w) => w.some((id) => ids.has(id))).length);
       }
     }
-    const stroke = { ...this.strokeOf(points, newId()), stamp, ...extras };
+    const stroke: Stroke = { ...this.strokeOf(points, newId()), stamp, ...extras, ...(isSecond ? { second: true } : {}) };
     const pages = host.state.note.header.pages;
     const grows = host.isLast(view) && stroke.box[3] > view.page.h - NEAR_END_MM;
     events.change({ put: [stroke], ...(grows ? { header: { pages: [...pages, { ...newPage(newId()), w: view.page.w, h: view.page.h, paper: view.page.paper }] } } : {}) });

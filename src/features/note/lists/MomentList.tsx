@@ -1,0 +1,109 @@
+/** Bursts of writing in order of time, as small pictures of the ink. */
+import { useMemo, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { Button, Text, TextInput, useTheme } from 'react-native-paper';
+import type { MarkKind } from '../../../core/note/schema';
+import type { Moment } from '../../../core/review/moments';
+import { clockText, spokenTime } from '../../../core/time/format';
+import { toTimeline } from '../../../core/time/timeline';
+import { selectMoments } from '../../../store/listening';
+import { MARKS, setTags } from '../../../store/reviewing';
+import { canChange, playStroke } from '../../../store/session';
+import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { InkPicture } from '../../../ui/InkPicture';
+import { Select } from '../../../ui/Select';
+import { Entry } from './Entry';
+import type { Places } from './Lists';
+
+const SHOWN_AT_ONCE = 40;
+/** A mark belongs to what was written from a little before it until this long after, ms. */
+const NEAR_MS = 8000;
+
+interface Row {
+  readonly moment: Moment;
+  readonly ms: number | null;
+  readonly page: number;
+  readonly tags: readonly string[];
+  readonly marks: readonly MarkKind[];
+}
+
+export function MomentList({ places }: { places: Places }) {
+  const moments = useAppSelector(selectMoments);
+  const pages = useAppSelector((s) => s.note.note!.header.pages);
+  const timeline = useAppSelector((s) => s.note.note!.header.timeline);
+  const tags = useAppSelector((s) => s.note.note!.header.tags);
+  const marks = useAppSelector((s) => s.note.note!.header.marks);
+  const [filter, setFilter] = useState(0);
+  const [shown, setShown] = useState(SHOWN_AT_ONCE);
+  const rows = useMemo((): Row[] => {
+    const pageOf = new Map(pages.map((p, i) => [p.id, i + 1]));
+    const tagsOf = new Map((tags ?? []).map((t) => [t.stroke, t.names]));
+    const markAt = (marks ?? []).map((m) => ({ kind: m.kind, ms: toTimeline(timeline, m) }));
+    return moments.map((moment) => {
+      const first = moment.strokes.find((s) => s.stamp) ?? moment.strokes[0];
+      const ms = toTimeline(timeline, first.stamp);
+      return { moment, ms, page: pageOf.get(moment.page) ?? 0, tags: moment.strokes.flatMap((s) => tagsOf.get(s.id) ?? []), marks: markAt.filter((m) => ms !== null && m.ms !== null && ms - m.ms >= -NEAR_MS / 4 && ms - m.ms < NEAR_MS).map((m) => m.kind) };
+    });
+  }, [moments, pages, timeline, tags, marks]);
+  const names = useMemo(() => [...new Set((tags ?? []).flatMap((t) => t.names))].sort(), [tags]);
+  if (!moments.length) return <Text variant="bodySmall">Nothing written yet.</Text>;
+  const filters: readonly { readonly text: string; readonly takes: (r: Row) => boolean }[] = [
+    { text: 'all', takes: () => true },
+    { text: 'without sound', takes: (r) => r.ms === null },
+    ...MARKS.filter(({ kind }) => marks?.some((m) => m.kind === kind)).map(({ kind, name }) => ({ text: `mark ${name}`, takes: (r: Row) => r.marks.includes(kind) })),
+    ...names.map((n) => ({ text: `tag ${n}`, takes: (r: Row) => r.tags.includes(n) })),
+  ];
+  const list = rows.filter((filters[filter] ?? filters[0]).takes);
+  return (
+    <View style={styles.list}>
+      <Select label="Show" value={filter} options={filters.map(({ text }, value) => ({ value, text }))} onChange={setFilter} />
+      <View role="list" aria-label="Moments" style={styles.list}>
+        {list.length === 0 && <Text variant="bodySmall">None.</Text>}
+        {list.slice(0, shown).map((r) => (
+          <MomentEntry key={r.moment.id} row={r} places={places} />
+        ))}
+      </View>
+      {list.length > shown && <Button onPress={() => setShown(shown + SHOWN_AT_ONCE)}>Show more</Button>}
+    </View>
+  );
+}
+
+function MomentEntry({ row, places }: { row: Row; places: Places }) {
+  const { moment, ms, page, tags } = row;
+  const dispatch = useAppDispatch();
+  const { colors } = useTheme();
+  const can = useAppSelector(canChange);
+  const [draft, setDraft] = useState<string | null>(null);
+  const when = ms === null ? 'no sound' : clockText(ms);
+  const done = () => {
+    if (draft !== null && draft !== tags.join(', ')) dispatch(setTags(moment.id, draft.split(',')));
+    setDraft(null);
+  };
+  return (
+    <Entry
+      label={`Moment ${ms === null ? 'without sound' : `at ${spokenTime(ms)}`}, page ${page}: show and play it`}
+      onPress={() => {
+        places.showPlace(moment.page, moment.box);
+        dispatch(playStroke(moment.strokes.find((s) => s.stamp) ?? moment.strokes[0]));
+      }}
+      actions={
+        draft !== null ? (
+          <TextInput mode="outlined" dense autoFocus accessibilityLabel={`Tags of the moment at ${when}, separated by commas`} value={draft} onChangeText={setDraft} onBlur={done} onSubmitEditing={done} style={styles.input} />
+        ) : (
+          <Button compact disabled={!can} accessibilityLabel={`Tag the moment at ${when}`} onPress={() => setDraft(tags.join(', '))}>
+            {tags.length ? tags.join(', ') : 'Tag'}
+          </Button>
+        )
+      }
+    >
+      <View style={styles.words}>
+        <InkPicture strokes={moment.strokes} box={moment.box} width={150} height={52} />
+        <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+          {when} · page {page}
+        </Text>
+      </View>
+    </Entry>
+  );
+}
+
+const styles = StyleSheet.create({ list: { gap: 8 }, words: { flex: 1, minWidth: 0, gap: 4 }, input: { flex: 1, margin: 4 } });

@@ -1,0 +1,201 @@
+/** What is unfinished across notes: gaps, Missed and Ask marks; and the writer's own tags. */
+import { useRouter } from 'expo-router';
+import { useEffect, useMemo, useState } from 'react';
+import { ScrollView, StyleSheet, View } from 'react-native';
+import { Button, Chip, ProgressBar, Text, TouchableRipple, useTheme } from 'react-native-paper';
+import Svg, { Path } from 'react-native-svg';
+import type { Mark, NoteHeader } from '../../core/note/schema';
+import type { TaggedMoment } from '../../core/review/record';
+import { clockText, spokenTime } from '../../core/time/format';
+import { fromTimeline, toTimeline, type Stamp } from '../../core/time/timeline';
+import { loadReview, lookThrough, stopLooking } from '../../store/reviewLibrary';
+import { hearIn } from '../../store/session';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { MarkShape } from '../../ui/MarkShape';
+import { MARK_SHAPES } from '../../ui/markShapes';
+
+/** So many gaps of a note are listed at first. */
+const GAPS_SHOWN = 3;
+/** Wider pictures than this are cut off, mm. */
+const PICTURE_MM = { w: 90, h: 24 };
+
+export function ReviewScreen() {
+  const dispatch = useAppDispatch();
+  const headers = useAppSelector((s) => s.library.headers);
+  const ready = useAppSelector((s) => s.library.status === 'ready');
+  const { records, wanted, progress } = useAppSelector((s) => s.review);
+  useEffect(() => {
+    if (ready) void dispatch(loadReview());
+  }, [dispatch, ready, headers]);
+  const open = useMemo(() => headers.filter((h) => unfinished(h).length > 0 || (records[h.id]?.gaps.length ?? 0) > 0), [headers, records]);
+  const tags = useMemo(() => {
+    const by = new Map<string, { header: NoteHeader; moment: TaggedMoment }[]>();
+    for (const header of headers) for (const moment of records[header.id]?.tagged ?? []) for (const name of moment.names) by.set(name, [...(by.get(name) ?? []), { header, moment }]);
+    return [...by].sort(([a], [b]) => a.localeCompare(b));
+  }, [headers, records]);
+  const waiting = wanted.filter((id) => headers.some((h) => h.id === id));
+  return (
+    <ScrollView contentContainerStyle={styles.all}>
+      <Text variant="headlineMedium" role="heading" aria-level={1}>
+        Review
+      </Text>
+      {progress ? (
+        <View style={styles.line}>
+          <Text style={styles.grow}>{`Looking through “${progress.title}”, ${Math.round(100 * progress.share)} % of all`}</Text>
+          <ProgressBar progress={progress.share} style={styles.bar} />
+          <Button compact onPress={stopLooking}>
+            Stop
+          </Button>
+        </View>
+      ) : (
+        waiting.length > 0 && (
+          <View style={styles.line}>
+            <Text style={styles.grow}>
+              The sound of {waiting.length} {waiting.length === 1 ? 'note has' : 'notes have'} not been looked through for gaps yet.
+            </Text>
+            <Button mode="contained-tonal" onPress={() => void dispatch(lookThrough())}>
+              Look through
+            </Button>
+          </View>
+        )
+      )}
+      {open.length === 0 && waiting.length === 0 && <Text>Nothing is unfinished: no gaps, and no Missed or Ask marks.</Text>}
+      {open.map((h) => (
+        <NoteReview key={h.id} header={h} />
+      ))}
+      {tags.length > 0 && <Tags tags={tags} />}
+    </ScrollView>
+  );
+}
+
+/** Marks that ask for something to be done. */
+const unfinished = (h: NoteHeader): Mark[] => (h.marks ?? []).filter((m) => m.kind === 'missed' || m.kind === 'ask');
+
+function useHear() {
+  const dispatch = useAppDispatch();
+  const router = useRouter();
+  return (note: string, stamp: Stamp | null) => {
+    if (stamp) dispatch(hearIn(note, stamp));
+    router.push(`/note/${note}`);
+  };
+}
+
+function NoteReview({ header }: { header: NoteHeader }) {
+  const { colors } = useTheme();
+  const hear = useHear();
+  const record = useAppSelector((s) => s.review.records[header.id]);
+  const [all, setAll] = useState(false);
+  const gaps = [...(record?.gaps ?? [])].sort((a, b) => b.speech - a.speech);
+  const marks = unfinished(header);
+  return (
+    <View style={[styles.card, { borderColor: colors.outlineVariant, backgroundColor: colors.elevation.level1 }]}>
+      <Text variant="titleMedium" role="heading" aria-level={2}>
+        {header.title}
+      </Text>
+      {record && (
+        <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+          {Math.round(100 * record.share)} % of the speech was written along with
+        </Text>
+      )}
+      <View role="list" aria-label={`Unfinished in ${header.title}`} style={styles.list}>
+        {marks.map((m) => {
+          const ms = toTimeline(header.timeline, m);
+          const name = MARK_SHAPES[m.kind].name;
+          return (
+            <Row key={m.id} label={`${name}${ms === null ? '' : ` at ${spokenTime(ms)}`}${m.text ? `, ${m.text}` : ''}, in ${header.title}`} onPress={() => hear(header.id, m)}>
+              <MarkShape kind={m.kind} />
+              <Text style={styles.grow}>
+                {name}
+                {ms === null ? '' : ` · ${clockText(ms)}`}
+                {m.text ? ` · ${m.text}` : ''}
+              </Text>
+            </Row>
+          );
+        })}
+        {gaps.slice(0, all ? undefined : GAPS_SHOWN).map((g) => (
+          <Row key={g.from} label={`Gap of ${spokenTime(g.to - g.from)} at ${spokenTime(g.from)}, in ${header.title}`} onPress={() => hear(header.id, fromTimeline(header.timeline, g.from))}>
+            <div className="gap-swatch" aria-hidden />
+            <Text style={styles.grow}>
+              Gap · {clockText(g.from)} · {Math.round((g.to - g.from) / 1000)} s
+            </Text>
+          </Row>
+        ))}
+      </View>
+      {gaps.length > GAPS_SHOWN && (
+        <Button compact onPress={() => setAll(!all)} style={styles.more}>
+          {all ? 'Show fewer' : `Show all ${gaps.length} gaps`}
+        </Button>
+      )}
+    </View>
+  );
+}
+
+function Row({ label, onPress, children }: { label: string; onPress: () => void; children: React.ReactNode }) {
+  return (
+    <View role="listitem">
+      <TouchableRipple role="button" aria-label={label} onPress={onPress} borderless style={styles.touch}>
+        <View style={styles.row}>{children}</View>
+      </TouchableRipple>
+    </View>
+  );
+}
+
+function Tags({ tags }: { tags: readonly (readonly [string, readonly { header: NoteHeader; moment: TaggedMoment }[]])[] }) {
+  const hear = useHear();
+  const { colors } = useTheme();
+  const [name, setName] = useState<string | null>(null);
+  const list = tags.find(([n]) => n === name)?.[1] ?? [];
+  return (
+    <View style={[styles.card, { borderColor: colors.outlineVariant, backgroundColor: colors.elevation.level1 }]}>
+      <Text variant="titleMedium" role="heading" aria-level={2}>
+        Tags
+      </Text>
+      <View style={styles.chips}>
+        {tags.map(([n, entries]) => (
+          <Chip key={n} selected={n === name} showSelectedCheck={false} mode={n === name ? 'flat' : 'outlined'} onPress={() => setName(n === name ? null : n)} accessibilityLabel={`Tag ${n}, ${entries.length}`}>
+            {n} {entries.length}
+          </Chip>
+        ))}
+      </View>
+      {name && (
+        <View role="list" aria-label={`Moments tagged ${name}`} style={styles.list}>
+          {list.map(({ header, moment }) => (
+            <Row key={`${header.id} ${moment.stroke}`} label={`Moment ${moment.at === null ? 'without sound' : `at ${spokenTime(moment.at)}`} in ${header.title}, page ${moment.page}`} onPress={() => hear(header.id, moment.at === null ? null : fromTimeline(header.timeline, moment.at))}>
+              <View style={styles.tagged}>
+                <Picture moment={moment} />
+                <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+                  {header.title} · page {moment.page} · {moment.at === null ? 'no sound' : clockText(moment.at)}
+                </Text>
+              </View>
+            </Row>
+          ))}
+        </View>
+      )}
+    </View>
+  );
+}
+
+function Picture({ moment: { path, box } }: { moment: TaggedMoment }) {
+  const [l, t, r, b] = box;
+  const [w, h] = [Math.min(PICTURE_MM.w, r - l) + 4, Math.min(PICTURE_MM.h, b - t) + 4];
+  return (
+    <Svg width={Math.min(300, w * 3)} height={h * 3} viewBox={`${l - 2} ${t - 2} ${w} ${h}`} style={styles.picture} aria-hidden>
+      <Path d={path} fill="none" stroke="#16324F" strokeWidth={0.5} strokeLinecap="round" strokeLinejoin="round" />
+    </Svg>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { padding: 20, gap: 14, maxWidth: 900, width: '100%' },
+  line: { flexDirection: 'row', alignItems: 'center', gap: 10, flexWrap: 'wrap' },
+  grow: { flex: 1 },
+  bar: { width: 110, height: 6, borderRadius: 3 },
+  card: { borderWidth: 1, borderRadius: 14, padding: 14, gap: 6 },
+  list: { gap: 2 },
+  touch: { borderRadius: 10, minHeight: 46, justifyContent: 'center', paddingHorizontal: 6 },
+  row: { flexDirection: 'row', alignItems: 'center', gap: 12 },
+  more: { alignSelf: 'flex-start' },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  tagged: { flex: 1, gap: 4, paddingVertical: 6 },
+  picture: { backgroundColor: '#FFFDF8', borderRadius: 6 },
+});

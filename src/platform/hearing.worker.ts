@@ -1,0 +1,145 @@
+/** Decodes the sound of a take piece by piece and finds its levels and, with the speech model, where somebody speaks. */
+import { opusDuration, type Packet } from '../core/audio/opus';
+import { Downsampler, Silero, type OnnxRuntime, type OnnxSession } from '../core/audio/silero';
+import { MODEL_FRAME_MS, Levels, speechByBoth, speechByEnergy, speechByModel, type Span } from '../core/audio/speech';
+import type { HearingAnswer, HearingRequest } from './hearing';
+
+const scope = self as unknown as {
+  onmessage: (e: MessageEvent<HearingRequest>) => void;
+  postMessage: (answer: HearingAnswer) => void;
+  importScripts: (...urls: string[]) => void;
+  ort?: OnnxRuntime & { env: { wasm: { numThreads: number; wasmPaths: string } }; InferenceSession: { create: (url: string) => Promise<OnnxSession> } };
+};
+
+const RATE = 48_000;
+/** An Opus decoder begins with sound from before the first packet: 312 samples at 48 kHz (RFC 7845, section 4.2, as browsers write it). */
+const DELAY_MS = 6.5;
+/** Sound that goes on after a hole longer than this is a run of its own, ms: the decoder closes holes up. */
+const HOLE_MS = 30;
+
+let session: Promise<OnnxSession> | null = null;
+
+function model(): Promise<OnnxSession> {
+  session ??= (async () => {
+    if (!scope.ort) scope.importScripts(`${self.location.origin}/speech/ort.wasm.min.js`);
+    const ort = scope.ort!;
+    ort.env.wasm.numThreads = 1;
+    // The worker's own address may be a blob's, which nothing can be relative to.
+    ort.env.wasm.wasmPaths = `${self.location.origin}/speech/`;
+    return ort.InferenceSession.create(`${self.location.origin}/speech/silero_vad_v5.onnx`);
+  })();
+  return session;
+}
+
+/** One pass over a take. */
+class Pass {
+  private readonly levels = new Levels();
+  private readonly probabilities: number[] = [];
+  private silero: Silero | null = null;
+  private down = new Downsampler();
+  private decoder: AudioDecoder | null = null;
+  /** Take time of the next sample that comes out, ms; and of the next packet that belongs to the same run. */
+  private at = 0;
+  private due = -Infinity;
+  private decoded: { samples: Float32Array; at: number }[] = [];
+  /** Ends the wait for the decoder when it fails. */
+  private wake: () => void = () => undefined;
+
+  async begin(withModel: boolean): Promise<void> {
+    if (withModel) this.silero = new Silero(scope.ort!, await model());
+  }
+
+  private start(t: number): void {
+    this.at = t - DELAY_MS;
+    this.decoder = new AudioDecoder({
+      output: (data) => {
+        const samples = new Float32Array(data.numberOfFrames);
+        const other = new Float32Array(data.numberOfFrames);
+        for (let c = 0; c < data.numberOfChannels; c++) {
+          data.copyTo(other, { planeIndex: c, format: 'f32-planar' });
+          for (let i = 0; i < other.length; i++) samples[i] += other[i] / data.numberOfChannels;
+        }
+        this.decoded.push({ samples, at: this.at });
+        this.at += (data.numberOfFrames / data.sampleRate) * 1000;
+        data.close();
+      },
+      // What cannot be decoded counts as silence; the rest of the take goes on in a run of its own.
+      error: () => {
+        this.decoder = null;
+        this.wake();
+      },
+    });
+    this.decoder.configure({ codec: 'opus', sampleRate: RATE, numberOfChannels: 2 });
+  }
+
+  async add(packets: readonly Packet[]): Promise<void> {
+    for (const p of packets) {
+      if (!this.decoder || p.t - this.due > HOLE_MS) {
+        await this.decoder?.flush().catch(() => undefined);
+        this.start(p.t);
+      }
+      this.decoder?.decode(new EncodedAudioChunk({ type: 'key', timestamp: p.t * 1000, data: p.data }));
+      this.due = p.t + opusDuration(p.data);
+    }
+    // All that is in the decoder comes out before the next portion: memory does not grow with the take.
+    await this.drain();
+    for (const { samples, at } of this.decoded.splice(0)) {
+      this.levels.add(samples, RATE, at);
+      if (this.silero) await this.speak(samples, at);
+    }
+  }
+
+  /** Waits until the decoder has nothing left to do, without the reset that `flush` would cost the sound. */
+  private async drain(): Promise<void> {
+    while (this.decoder && this.decoder.decodeQueueSize > 0) {
+      const { decoder } = this;
+      await new Promise<void>((resolve) => {
+        this.wake = resolve;
+        decoder.addEventListener('dequeue', () => resolve(), { once: true });
+      });
+    }
+  }
+
+  private async speak(samples: Float32Array, at: number): Promise<void> {
+    // A hole is silence to the model, so that its frames keep their places.
+    const frame = Math.floor(at / MODEL_FRAME_MS);
+    while (this.probabilities.length < frame - 1) this.probabilities.push(0);
+    this.probabilities.push(...(await this.silero!.add(this.down.add(samples))));
+  }
+
+  async finish(): Promise<{ levels: Uint8Array; speech: Span[] }> {
+    await this.decoder?.flush().catch(() => undefined);
+    await this.add([]);
+    if (this.decoder?.state === 'configured') this.decoder.close();
+    const levels = this.levels.bytes();
+    const energy = speechByEnergy(levels);
+    const length = levels.length * 20;
+    return { levels, speech: this.silero ? speechByBoth(speechByModel(this.probabilities), energy, length) : energy };
+  }
+}
+
+let pass: Pass | null = null;
+
+const answer = async (data: HearingRequest): Promise<HearingAnswer> => {
+  if (data.kind === 'begin') {
+    pass = new Pass();
+    await (data.model ? model() : null);
+    await pass.begin(data.model);
+    return { kind: 'ready' };
+  }
+  if (!pass) throw new Error('No take was begun.');
+  if (data.kind === 'sound') {
+    await pass.add(data.packets);
+    return { kind: 'ready' };
+  }
+  const { levels, speech } = await pass.finish();
+  pass = null;
+  return { kind: 'done', levels, speech };
+};
+
+scope.onmessage = ({ data }) => {
+  answer(data).then(
+    (a) => scope.postMessage(a),
+    (e: unknown) => scope.postMessage({ kind: 'failed', reason: e instanceof Error ? e.message : String(e) }),
+  );
+};

@@ -1,0 +1,21 @@
+import { readReview, writeReview, type ReviewRecord } from '../core/review/record';
+import { RecordError } from '../core/note/records';
+import { keys, notesDb, readMany } from './databases';
+
+/** What is unfinished in some notes, as far as it is known; a damaged record is made anew. */
+export async function readReviews(notes: readonly string[]): Promise<Map<string, ReviewRecord>> {
+  const found = await readMany(notesDb(), notes.map(keys.review));
+  const reviews = new Map<string, ReviewRecord>();
+  for (const note of notes) {
+    const text = found.get(keys.review(note));
+    if (text === undefined) continue;
+    try {
+      reviews.set(note, readReview(text));
+    } catch (e) {
+      if (!(e instanceof RecordError)) throw e;
+    }
+  }
+  return reviews;
+}
+
+export const writeNoteReview = (note: string, record: ReviewRecord): Promise<void> => notesDb().setItem(keys.review(note), writeReview(record));

@@ -1,0 +1,113 @@
+/** What is unfinished across notes: looked up where it is known, worked out where it is not. */
+import type { Heard } from '../core/audio/heard';
+import { Replay } from '../core/ink/replay';
+import type { Note } from '../core/note/edit';
+import type { NoteHeader } from '../core/note/schema';
+import { boxTuple, pathOf, type ReviewRecord } from '../core/review/record';
+import { momentsOf } from '../core/review/moments';
+import { spansOnTimeline } from '../core/time/onTimeline';
+import { toTimeline } from '../core/time/timeline';
+import { hear, hearingObstacle } from '../platform/hearing';
+import { readTakeHeard, writeTakeHeard } from '../storage/heardFile';
+import { NoteFile } from '../storage/noteFile';
+import { readReviews, writeNoteReview } from '../storage/reviewFile';
+import { readPieces } from '../storage/soundFile';
+import { reviewOf } from './listening';
+import { say, type Thunk } from './session';
+import { reviewSlice } from './slices';
+
+const { entered, wanted, progressed } = reviewSlice.actions;
+
+/** The record of a note of which all sound is known. */
+export function recordOf(note: Note, heard: ReadonlyMap<string, Heard>): ReviewRecord {
+  const { header, ink } = note;
+  const replay = new Replay(ink, header.timeline);
+  const speech = spansOnTimeline(header.timeline, (take) => heard.get(take)?.speech ?? []);
+  const { lag, coverage } = reviewOf(replay, speech, header.timeline, header.settled);
+  const tags = new Map((header.tags ?? []).map((t) => [t.stroke, t.names]));
+  const tagged = tags.size
+    ? momentsOf(Object.values(ink)).flatMap((m) => {
+        const names = m.strokes.flatMap((s) => tags.get(s.id) ?? []);
+        const first = m.strokes.find((s) => s.stamp) ?? m.strokes[0];
+        return names.length ? [{ stroke: first.id, names, page: header.pages.findIndex((p) => p.id === m.page) + 1, at: toTimeline(header.timeline, first.stamp), path: pathOf(m.strokes), box: boxTuple(m.box) }] : [];
+      })
+    : [];
+  return { v: 1, changed: header.changed, lag: lag?.ms ?? null, share: coverage.share, gaps: coverage.gaps.map(({ from, to, speech: s }) => ({ from, to, speech: s })), tagged };
+}
+
+/** All that is known of the sound of a note, or null while some of it is not. */
+async function heardOf(header: NoteHeader): Promise<Map<string, Heard> | null> {
+  const heard = new Map<string, Heard>();
+  for (const take of new Set(header.timeline.map((s) => s.take))) {
+    const known = await readTakeHeard(take);
+    if (!known) return null;
+    heard.set(take, known);
+  }
+  return heard;
+}
+
+async function workOut(header: NoteHeader, heard: ReadonlyMap<string, Heard>): Promise<ReviewRecord> {
+  const { note } = await NoteFile.open(header.id);
+  const record = recordOf(note, heard);
+  // Kept to be quick the next time; without room it is worked out again.
+  await writeNoteReview(header.id, record).catch(() => undefined);
+  return record;
+}
+
+/** Brings the list up to date, note by note; notes whose sound was never looked at are named as such. */
+export const loadReview =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const headers = getState().library.headers.filter((h) => h.timeline.length > 0 || h.tags?.length);
+    try {
+      const known = await readReviews(headers.map((h) => h.id));
+      for (const header of headers) {
+        const kept = known.get(header.id);
+        if (kept && kept.changed === header.changed) {
+          dispatch(entered({ note: header.id, record: kept }));
+          continue;
+        }
+        const heard = await heardOf(header);
+        if (heard) dispatch(entered({ note: header.id, record: await workOut(header, heard) }));
+        else dispatch(wanted(header.id));
+      }
+    } catch (e) {
+      dispatch(say('review', 'problem', `What is unfinished could not be read (${e instanceof Error ? e.message : String(e)}). Open the note itself to see its gaps; nothing is lost.`));
+    }
+  };
+
+let stop: AbortController | null = null;
+export const stopLooking = (): void => stop?.abort();
+
+/** Looks through the sound of notes that were never looked at, one after another, until it is stopped. */
+export const lookThrough =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    if (stop || getState().recording.state !== 'idle') return;
+    const obstacle = hearingObstacle();
+    if (obstacle) return dispatch(say('review', 'problem', obstacle));
+    stop = new AbortController();
+    const { signal } = stop;
+    const list = [...getState().review.wanted];
+    try {
+      for (const [i, id] of list.entries()) {
+        const header = getState().library.headers.find((h) => h.id === id);
+        if (!header) continue;
+        const heard = new Map<string, Heard>();
+        for (const take of header.takes.filter((t) => t.ms > 0)) {
+          let known = await readTakeHeard(take.id);
+          if (!known) {
+            known = await hear({ ms: take.ms, model: false, signal, read: (pieces) => readPieces(take.id, pieces), progress: (share) => dispatch(progressed({ title: header.title, share: (i + share) / list.length })) });
+            await writeTakeHeard(take.id, known);
+          }
+          heard.set(take.id, known);
+        }
+        dispatch(entered({ note: id, record: await workOut(header, heard) }));
+      }
+    } catch (e) {
+      if (!(e instanceof DOMException && e.name === 'AbortError')) dispatch(say('review', 'problem', `Looking through the sound stopped (${e instanceof Error ? e.message : String(e)}). What was found so far stays; press the button to go on.`));
+    } finally {
+      stop = null;
+      dispatch(progressed(null));
+    }
+  };

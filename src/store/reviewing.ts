@@ -1,0 +1,187 @@
+/** What is done while listening back: marks, gaps that are settled, tags of moments, the lock against change. */
+import type { Span } from '../core/audio/speech';
+import { newId } from '../core/id';
+import type { Mark, MarkKind, NoteHeader } from '../core/note/schema';
+import { clockText } from '../core/time/format';
+import { spansOfTakes } from '../core/time/onTimeline';
+import { fromTimeline, toTimeline, type Stamp } from '../core/time/timeline';
+import type { Box, Stroke } from '../core/ink/stroke';
+import { selectReplay, selectReview, USUAL_LAG_MS } from './listening';
+import { canChange, change, heardAtEvent, pausePlaying, playAt, playStroke, position, say, seek, setMode, stampAt, type Thunk } from './session';
+import { playbackSlice, settingsSlice, toolsSlice } from './slices';
+import { makeRoomAt } from './tools';
+
+export const MARKS: readonly { readonly kind: MarkKind; readonly name: string }[] = [
+  { kind: 'missed', name: 'Missed' },
+  { kind: 'key', name: 'Key' },
+  { kind: 'ask', name: 'Ask' },
+  { kind: 'do', name: 'Do' },
+];
+export const markName = (kind: MarkKind): string => MARKS.find((m) => m.kind === kind)!.name;
+
+/** Who listens and presses a key is late by a reaction, not by the time it takes to write. ms. */
+const REACTION_MS = 800;
+/** Written lines that fit into the room opened at a gap. */
+const ROOM_LINES = 2;
+
+const edit = (header: Partial<Pick<NoteHeader, 'marks' | 'settled' | 'tags' | 'readOnly'>>, history = true): Thunk => (dispatch) => void dispatch(change({ header }, history));
+
+/** Flags the moment that is being recorded or heard; a mark pressed late is put back by what the writer is late by. */
+export const addMark =
+  (kind: MarkKind, timeStamp: number): Thunk =>
+  (dispatch, getState) => {
+    const state = getState();
+    const header = state.note.note?.header;
+    if (!header || state.note.following) return;
+    const running = state.recording.state === 'recording';
+    const stamp: Stamp | null = running ? stampAt(timeStamp, state) : heardAtEvent(timeStamp, state);
+    if (!stamp) return void dispatch(say('mark', 'info', 'There is no sound here that a mark could stand at. Record, or listen, and press it then.'));
+    const lag = selectReview(state)?.lag?.ms ?? USUAL_LAG_MS;
+    const late = running ? lag : state.playback.playing ? Math.min(lag, REACTION_MS) : 0;
+    const mark: Mark = { id: newId(), kind, take: stamp.take, at: Math.max(0, Math.round(stamp.at - late)), wall: Date.now() };
+    dispatch(edit({ marks: [...(header.marks ?? []), mark] }));
+  };
+
+export const changeMark =
+  (id: string, patch: Partial<Pick<Mark, 'kind' | 'text'>>): Thunk =>
+  (dispatch, getState) => {
+    const marks = getState().note.note?.header.marks ?? [];
+    dispatch(edit({ marks: marks.map((m) => (m.id === id ? { ...m, ...patch } : m)) }));
+  };
+
+/** Moves a mark along the timeline by some ms; it stays on the timeline. */
+export const moveMark =
+  (id: string, by: number): Thunk =>
+  (dispatch, getState) => {
+    const header = getState().note.note?.header;
+    const mark = header?.marks?.find((m) => m.id === id);
+    if (!header || !mark) return;
+    const at = toTimeline(header.timeline, mark);
+    const to = at === null ? null : fromTimeline(header.timeline, Math.max(0, at + by));
+    if (to) dispatch(edit({ marks: header.marks!.map((m) => (m.id === id ? { ...m, take: to.take, at: Math.round(to.at) } : m)) }));
+  };
+
+export const removeMark =
+  (id: string): Thunk =>
+  (dispatch, getState) => {
+    const marks = getState().note.note?.header.marks ?? [];
+    const gone = marks.find((m) => m.id === id);
+    if (!gone) return;
+    dispatch(edit({ marks: marks.filter((m) => m.id !== id) }));
+    dispatch(say('mark', 'info', `The mark “${markName(gone.kind)}” was removed.`, 'undo'));
+  };
+
+/** Opens room after the line that was being written before a gap, with the pen in hand and the sound at the gap. Gives the place, or null when the note cannot be changed. */
+export const writeAtGap =
+  (gap: Span): Thunk<{ page: string; box: Box } | null> =>
+  (dispatch, getState) => {
+    const state = getState();
+    const { note, words } = state.note;
+    if (!note || !canChange(state)) return null;
+    const late = selectReview(state)?.lag?.ms ?? USUAL_LAG_MS;
+    const stroke = selectReplay(state).lastBy(gap.from + late);
+    const page = note.header.pages.find((p) => p.id === stroke?.page) ?? note.header.pages[0];
+    const grouping = words[page.id]?.grouping;
+    const line = stroke && grouping?.lines.find((l) => l.words.some((w) => grouping.words[w].strokes.includes(stroke.id)));
+    const { spacing } = page.paper;
+    const foot = line ? line.box[3] : stroke ? stroke.box[3] : page.paper.top - spacing;
+    // Two lines of room, less what is free already.
+    const wanted = ROOM_LINES * spacing;
+    const next = Math.min(...(note.ink[page.id] ?? []).map((s) => s.box[1]).filter((top) => top > foot), page.h);
+    if (next < foot + wanted + 1) dispatch(makeRoomAt(page.id, foot + 0.5, spacing * Math.ceil((foot + wanted + 1 - next) / spacing)));
+    dispatch(writeWhileListening(true));
+    dispatch(pausePlaying());
+    dispatch(seek(gap.from));
+    return { page: page.id, box: [0, foot, page.w, foot + wanted] };
+  };
+
+/** The pen writes while one listens, or lets the page be again. */
+export const writeWhileListening =
+  (on: boolean): Thunk =>
+  (dispatch, getState) => {
+    if (on && !canChange(getState())) return;
+    dispatch(playbackSlice.actions.set({ second: on }));
+    if (on) {
+      dispatch(toolsSlice.actions.taken('pen'));
+      if (!getState().settings.secondShown) dispatch(settingsSlice.actions.patched({ secondShown: true }));
+    }
+  };
+
+/** Plays the word after (1) or before (-1) the one that was touched last, in order of the timeline. */
+export const playNextWord =
+  (by: 1 | -1): Thunk =>
+  (dispatch, getState) => {
+    const state = getState();
+    const { words } = state.note;
+    const { lit } = state.playback;
+    const wordOf = new Map(Object.values(words).flatMap(({ grouping }) => [...grouping.words, ...grouping.drawings].flatMap((w) => w.strokes.map((id) => [id, w] as const))));
+    // Each word once, at its first stroke that is heard.
+    const seen = new Set<unknown>();
+    const firsts = selectReplay(state).strokes.filter(({ stroke }) => {
+      const word = wordOf.get(stroke.id) ?? stroke.id;
+      return !seen.has(word) && seen.add(word);
+    });
+    const at = lit ? firsts.findIndex(({ stroke }) => (wordOf.get(stroke.id) ?? stroke.id) === (wordOf.get(lit.stroke) ?? lit.stroke)) : -1;
+    const next = at < 0 ? (by > 0 ? firsts.find((f) => f.from > position()) : firsts.findLast((f) => f.from < position() - 500)) : firsts[at + by];
+    if (next) dispatch(playStroke(next.stroke));
+  };
+
+/** Plays the gap after or before the position. */
+export const playNextGap =
+  (by: 1 | -1): Thunk =>
+  (dispatch, getState) => {
+    const review = selectReview(getState());
+    const gaps = review?.coverage.gaps ?? [];
+    const at = position();
+    const gap = by > 0 ? gaps.find((g) => g.from > at + 600) : gaps.findLast((g) => g.from < at - 1500);
+    if (gap) dispatch(playAt(Math.max(0, gap.from - 500)));
+    else dispatch(say('gap', 'info', review ? `There is no gap ${by > 0 ? 'after' : 'before'} this place.` : 'The sound is still being looked at; gaps are not known yet.'));
+  };
+
+let unheardAt = -1;
+/** Lights the next ink that has no sound, page by page. */
+export const nextUnheard = (): Thunk => (dispatch, getState) => {
+  const { note, words } = getState().note;
+  if (!note) return;
+  const without: Stroke[] = [];
+  for (const page of note.header.pages) {
+    const byId = new Map((note.ink[page.id] ?? []).map((s) => [s.id, s]));
+    const grouping = words[page.id]?.grouping;
+    for (const w of [...(grouping?.words ?? []), ...(grouping?.drawings ?? [])].sort((a, b) => a.box[1] - b.box[1])) {
+      const strokes = w.strokes.flatMap((id) => byId.get(id) ?? []);
+      if (strokes.length && strokes.every((s) => toTimeline(note.header.timeline, s.stamp) === null)) without.push(strokes[0]);
+    }
+  }
+  if (!without.length) return dispatch(say('listen', 'info', 'All ink of this note has sound.'));
+  unheardAt = (unheardAt + 1) % without.length;
+  dispatch(playStroke(without[unheardAt]));
+};
+
+/** Says that nothing is needed for a gap. */
+export const settleGap =
+  (gap: Span): Thunk =>
+  (dispatch, getState) => {
+    const header = getState().note.note?.header;
+    if (!header) return;
+    dispatch(edit({ settled: [...(header.settled ?? []), ...spansOfTakes(header.timeline, gap).map((s) => ({ ...s, from: Math.round(s.from), to: Math.round(s.to) }))] }));
+    dispatch(say('gap', 'info', `The gap at ${clockText(gap.from)} is settled: nothing is needed there.`, 'undo'));
+  };
+
+/** Sets the tags of a moment; none takes them away. */
+export const setTags =
+  (stroke: string, names: readonly string[]): Thunk =>
+  (dispatch, getState) => {
+    const tags = getState().note.note?.header.tags ?? [];
+    const clean = [...new Set(names.map((n) => n.trim().slice(0, 40)).filter(Boolean))].slice(0, 20);
+    const rest = tags.filter((t) => t.stroke !== stroke);
+    dispatch(edit({ tags: clean.length ? [...rest, { stroke, names: clean }] : rest }));
+  };
+
+/** Locks a note against change, or unlocks it. */
+export const setReadOnly =
+  (readOnly: boolean): Thunk =>
+  (dispatch) => {
+    if (readOnly) dispatch(setMode('listen'));
+    dispatch(edit({ readOnly }, false));
+    dispatch(say('read-only', 'info', readOnly ? 'This note is locked against change. It can be listened to, and unlocked again with the same button.' : 'This note can be changed again.'));
+  };

@@ -1,0 +1,118 @@
+/**
+ * Listening in depth, held against tones that spell the time (ITU-T Q.23, helpers/dtmf.ts): three times the speed, with pauses skipped,
+ * repeated, and ink of a second pass, whose stamp must be the moment that was heard while it was written.
+ */
+import { expect, test } from '@playwright/test';
+import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { strokesOnDisk } from '../helpers/disk';
+import { median } from '../helpers/dtmf';
+import { differences, heardAtTouch, openFromToday, place, report, spokenAtDowns, toldAt, write } from '../helpers/spelled';
+import { clearSpeaker, pageErrors, penDowns, speakerSoFar } from '../helpers/tap';
+
+const WORDS = 14;
+/** Where a starved machine lost sound, a word's moment cannot be told: then more are written, up to this many. */
+const MOST = 34;
+const ENOUGH = 7;
+const SECOND = 20;
+/** At three times the speed a tone lasts 25 ms, and the ear of the test does not tell every one. */
+const HEARD_FAST = 4;
+
+test.setTimeout(300_000);
+test('3x, skipped pauses and repeating play the right moment, and second-pass ink is stamped with what was heard', async () => {
+  const folder = tempFolder();
+  const server = await startServer();
+  const context = await startBrowser({ microphone: spelledMicrophone(folder, 120), profile: folder });
+  let page = context.pages()[0];
+  await page.goto(server.url);
+  await recordNew(page);
+  const pen = await Pen.on(page);
+  await write(page, pen, 0, WORDS, 900);
+  let words = WORDS;
+  while (words < MOST && (await spokenAtDowns(page, 0)).filter((t) => t !== null).length < ENOUGH + 3) {
+    await write(page, pen, words, words + 4, 900);
+    words += 4;
+  }
+  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) >= 48_000, undefined, { timeout: 60_000 });
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await saved(page);
+  const spoken = await spokenAtDowns(page, 0);
+
+  page = await openFromToday(context, server.url);
+  const listener = await Pen.on(page);
+  await page.getByLabel('Lead-in').selectOption('0');
+  await page.getByRole('switch', { name: /^Skip pauses/ }).click();
+  await page.getByLabel('Speed').selectOption('3');
+  const errors = await differences(page, listener, spoken, 3, 120);
+  const fast = report('3x with pauses skipped', errors);
+  expect(errors.length).toBeGreaterThanOrEqual(HEARD_FAST);
+  expect(fast.median).toBeLessThanOrEqual(60);
+
+  // Repeated: the same moment is heard again, by itself.
+  await page.getByLabel('Speed').selectOption('1');
+  const word = spoken.findIndex((t) => t !== null);
+  const first = await heardAtTouch(page, listener, word, 1);
+  expect(Math.abs(first! - spoken[word]!)).toBeLessThanOrEqual(60);
+  await button(page, 'Repeat').click();
+  await expect(button(page, 'Repeat')).toHaveAttribute('aria-pressed', 'true');
+  const rounds = page.evaluate(
+    () =>
+      new Promise<number[]>((resolve) => {
+        // Where it goes on after each jump back, s.
+        const audio = document.querySelector('audio')!;
+        const starts: number[] = [];
+        let last = audio.currentTime;
+        const look = () => {
+          if (audio.currentTime < last - 0.3) starts.push(audio.currentTime);
+          last = audio.currentTime;
+          if (starts.length >= 3) resolve(starts);
+          else setTimeout(look, 5);
+        };
+        look();
+      }),
+  );
+  const starts = await rounds;
+  for (const s of starts) expect(Math.abs(s - starts[0])).toBeLessThan(0.06);
+  await button(page, 'Repeat').click();
+  await expect(button(page, 'Repeat')).toHaveAttribute('aria-pressed', 'false');
+
+  // The second pass: written while it plays on, stamped with what was heard.
+  await page.getByRole('switch', { name: /^Skip pauses/ }).click();
+  await button(page, 'Write while listening').click();
+  await page.getByRole('slider', { name: 'Playback position' }).fill('15000');
+  await button(page, 'Pause').waitFor();
+  await clearSpeaker(page);
+  const from = (await penDowns(page)).length;
+  // The tap takes sound on its way into the buffer of the loudspeaker, so it is ahead of what comes out; by how much is told by the clock
+  // of the audio element, which counts what has come out, read at moments that have nothing to do with the pen.
+  await page.evaluate(`window.clockReadings = []; window.reading = setInterval(() => { const a = document.querySelector('audio'); if (!a.paused && !a.seeking) window.clockReadings.push([performance.now(), a.currentTime * 1000]); }, 370); undefined`);
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  for (let i = 0; i < SECOND; i++) {
+    const { x, y } = place(words + 6 + i);
+    await listener.scribble(box.x + x, box.y + y);
+    // The pace of the writer.
+    await new Promise((r) => setTimeout(r, 900));
+  }
+  await new Promise((r) => setTimeout(r, 2500));
+  await button(page, 'Pause').click();
+  await saved(page);
+  const downs = (await penDowns(page)).slice(from);
+  const tap = await speakerSoFar(page);
+  const heard = toldAt(tap, downs);
+  const readings = (await page.evaluate('clearInterval(window.reading), window.clockReadings')) as [number, number][];
+  const strokes = await strokesOnDisk(page);
+  const [written, second] = [strokes.filter((s) => !s.second), strokes.filter((s) => s.second)];
+  expect(second.length).toBe(SECOND);
+  // Spelled time less take time is the same for all sound of the take.
+  const shift = median(written.flatMap((s, i) => (spoken[i] === null ? [] : [spoken[i]! - s.stamp!.at])));
+  // One take, whole on the timeline: the element's time is take time.
+  const ahead = median(toldAt(tap, readings.map(([now]) => now)).flatMap((t, i) => (t === null ? [] : [t - readings[i][1] - shift])));
+  console.log(`the tap is ${ahead.toFixed(0)} ms ahead of the loudspeaker`);
+  const off = second.flatMap((s, i) => (heard[i] === null ? [] : [s.stamp!.at + shift - (heard[i]! - ahead)]));
+  const result = report('second pass', off);
+  expect(off.length).toBeGreaterThanOrEqual(ENOUGH);
+  expect(result.median).toBeLessThanOrEqual(40);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
