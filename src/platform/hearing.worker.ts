@@ -41,7 +41,11 @@ class Pass {
   /** Take time of the next sample that comes out, ms; and of the next packet that belongs to the same run. */
   private at = 0;
   private due = -Infinity;
-  private decoded: { samples: Float32Array; at: number }[] = [];
+  /** Decoded sound at the model's rate that it has not heard yet. */
+  private toHear: { samples: Float32Array; at: number }[] = [];
+  /** Buffers that every decoded packet passes through: one of its own for each would be left to the garbage by the hundred megabytes. */
+  private mix = new Float32Array(0);
+  private plane = new Float32Array(0);
   /** Ends the wait for the decoder when it fails. */
   private wake: () => void = () => undefined;
 
@@ -53,14 +57,16 @@ class Pass {
     this.at = t - DELAY_MS;
     this.decoder = new AudioDecoder({
       output: (data) => {
-        const samples = new Float32Array(data.numberOfFrames);
-        const other = new Float32Array(data.numberOfFrames);
-        for (let c = 0; c < data.numberOfChannels; c++) {
-          data.copyTo(other, { planeIndex: c, format: 'f32-planar' });
-          for (let i = 0; i < other.length; i++) samples[i] += other[i] / data.numberOfChannels;
+        const { numberOfFrames: n, numberOfChannels: channels } = data;
+        if (this.mix.length !== n) [this.mix, this.plane] = [new Float32Array(n), new Float32Array(n)];
+        this.mix.fill(0);
+        for (let c = 0; c < channels; c++) {
+          data.copyTo(this.plane, { planeIndex: c, format: 'f32-planar' });
+          for (let i = 0; i < n; i++) this.mix[i] += this.plane[i] / channels;
         }
-        this.decoded.push({ samples, at: this.at });
-        this.at += (data.numberOfFrames / data.sampleRate) * 1000;
+        this.levels.add(this.mix, RATE, this.at);
+        if (this.silero) this.toHear.push({ samples: this.down.add(this.mix), at: this.at });
+        this.at += (n / data.sampleRate) * 1000;
         data.close();
       },
       // What cannot be decoded counts as silence; the rest of the take goes on in a run of its own.
@@ -83,10 +89,7 @@ class Pass {
     }
     // All that is in the decoder comes out before the next portion: memory does not grow with the take.
     await this.drain();
-    for (const { samples, at } of this.decoded.splice(0)) {
-      this.levels.add(samples, RATE, at);
-      if (this.silero) await this.speak(samples, at);
-    }
+    for (const { samples, at } of this.toHear.splice(0)) await this.speak(samples, at);
   }
 
   /** Waits until the decoder has nothing left to do, without the reset that `flush` would cost the sound. */
@@ -104,7 +107,7 @@ class Pass {
     // A hole is silence to the model, so that its frames keep their places.
     const frame = Math.floor(at / MODEL_FRAME_MS);
     while (this.probabilities.length < frame - 1) this.probabilities.push(0);
-    this.probabilities.push(...(await this.silero!.add(this.down.add(samples))));
+    this.probabilities.push(...(await this.silero!.add(samples)));
   }
 
   async finish(): Promise<{ levels: Uint8Array; speech: Span[] }> {

@@ -38,14 +38,16 @@ export function readPiece(text: string): Packet[] {
   const head = pieceHead.safeParse(json);
   if (!head.success || head.data.t.length !== head.data.size.length) throw new RecordError('A record of sound is not readable.');
   const { t, size } = head.data;
+  // One buffer for all: hundreds of small ones cost several times their bytes.
+  const bytes = binaryOf(text.slice(end + 1));
   const packets: Packet[] = [];
-  let [time, pos] = [0, end + 1];
+  let [time, pos] = [0, 0];
   for (let i = 0; i < t.length; i++) {
     time = i ? time + t[i] : t[i];
-    packets.push({ t: time, data: binaryOf(text.slice(pos, pos + size[i])) });
+    packets.push({ t: time, data: bytes.subarray(pos, pos + size[i]) });
     pos += size[i];
   }
-  if (pos > text.length) throw new RecordError('A record of sound ends early.');
+  if (pos > bytes.length) throw new RecordError('A record of sound ends early.');
   return packets;
 }
 
