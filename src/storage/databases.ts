@@ -12,6 +12,12 @@ export const keys = {
   note: (note: string) => `note/${note}`,
   ink: (note: string, chunk: number) => `ink/${note}/${chunk}`,
   inkPrefix: (note: string) => `ink/${note}/`,
+  folder: (folder: string) => `folder/${folder}`,
+  /** Where a note lies among the folders. */
+  place: (note: string) => `place/${note}`,
+  /** A deletion that is under way: the takes whose sound has yet to go. */
+  gone: (note: string) => `gone/${note}`,
+  picture: (note: string) => `picture/${note}`,
   review: (note: string) => `review/${note}`,
   aside: (key: string) => `aside/${key}`,
   settings: 'settings',

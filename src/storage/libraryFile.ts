@@ -1,25 +1,56 @@
-/** All notes of this device, by their headers. */
+/** All notes of this device by their headers, the folders, and where each note lies. */
+import { z } from 'zod';
+import { readFolder, readPlace, type Folder, type Place } from '../core/library/folder';
 import { readHeader, RecordError, writeHeader } from '../core/note/records';
 import { wholeTimeline, type NoteHeader } from '../core/note/schema';
 import { keys, notesDb, readMany } from './databases';
 import { removeSound, storedLength } from './soundFile';
 
-export async function readLibrary(): Promise<{ headers: NoteHeader[]; problems: string[] }> {
+/** Headers and places are small: so many are read in one transaction. */
+const BATCH = 500;
+
+export interface Library {
+  readonly headers: NoteHeader[];
+  readonly folders: Folder[];
+  readonly places: Place[];
+  /** What could not be read, in sentences for the user. */
+  readonly problems: string[];
+}
+
+export async function readLibrary(): Promise<Library> {
   const db = notesDb();
-  const wanted = (await db.getAllKeys()).filter((k) => k.startsWith('note/'));
-  const found = await readMany(db, wanted);
-  const headers: NoteHeader[] = [];
-  const problems: string[] = [];
+  const all = await db.getAllKeys();
+  await finishDeletions(all.filter((k) => k.startsWith(keys.gone(''))));
+  const wanted = all.filter((k) => /^(note|folder|place)\//.test(k));
+  const found = await readMany(db, wanted, BATCH);
+  const library: Library = { headers: [], folders: [], places: [], problems: [] };
   for (const [key, text] of found) {
     try {
-      headers.push(readHeader(text));
+      if (key.startsWith(keys.note(''))) library.headers.push(readHeader(text));
+      else if (key.startsWith(keys.folder(''))) library.folders.push(readFolder(text));
+      else library.places.push(readPlace(text));
     } catch (e) {
       if (!(e instanceof RecordError)) throw e;
       await db.setMany({ [keys.aside(key)]: text });
-      problems.push('The header of a note is damaged, so it is not in the list. Its ink and sound are still on this device and were not touched.');
+      library.problems.push(
+        key.startsWith(keys.note(''))
+          ? 'The header of a note is damaged, so it is not in the list. Its ink and sound are still on this device and were not touched.'
+          : key.startsWith(keys.folder(''))
+            ? 'The record of a folder is damaged and was set aside. The notes in it are all there, outside of any folder.'
+            : 'Where a note lies could not be read and was set aside. The note is there, outside of any folder.',
+      );
     }
   }
-  return { headers, problems };
+  return { ...library, problems: [...new Set(library.problems)] };
+}
+
+export const writeFolders = (folders: readonly Folder[]): Promise<void> => notesDb().setMany(Object.fromEntries(folders.map((f) => [keys.folder(f.id), JSON.stringify(f)])));
+export const writePlaces = (places: readonly Place[]): Promise<void> => notesDb().setMany(Object.fromEntries(places.map((p) => [keys.place(p.note), JSON.stringify(p)])));
+
+/** Folders go and what lay in them moves, in this order: what points to a folder that is gone lies at the top, so nothing is lost between the two. */
+export async function removeFolders(ids: readonly string[], moved: readonly Folder[], places: readonly Place[]): Promise<void> {
+  await notesDb().setMany({ ...Object.fromEntries(moved.map((f) => [keys.folder(f.id), JSON.stringify(f)])), ...Object.fromEntries(places.map((p) => [keys.place(p.note), JSON.stringify(p)])) });
+  await notesDb().removeMany(ids.map(keys.folder));
 }
 
 /** A take that was running when the program ended: its length becomes what is on disk. Null when the note has none. */
@@ -34,10 +65,30 @@ export async function finishBrokenTakes(header: NoteHeader): Promise<NoteHeader 
   return next;
 }
 
-/** `shared`: takes whose sound other notes need. */
+const goneSchema = z.object({ v: z.literal(1), note: z.string().min(1), takes: z.array(z.string().min(1)) });
+
+/**
+ * Deletes a note for good. First it is written down what is to go: a program that ends in between goes on with it the next time, and
+ * no sound is left that nothing leads to. `shared`: takes whose sound other notes need.
+ */
 export async function deleteNote(header: NoteHeader, shared: ReadonlySet<string> = new Set()): Promise<void> {
-  const mine = [keys.inkPrefix(header.id), keys.historyPrefix(header.id)];
+  const takes = header.takes.map((t) => t.id).filter((id) => !shared.has(id));
+  await notesDb().setMany({ [keys.gone(header.id)]: JSON.stringify({ v: 1, note: header.id, takes }) });
+  await finishDeletion(header.id, takes);
+}
+
+async function finishDeletion(note: string, takes: readonly string[]): Promise<void> {
+  const mine = [keys.inkPrefix(note), keys.historyPrefix(note)];
   const gone = (await notesDb().getAllKeys()).filter((k) => mine.some((p) => k.startsWith(p)));
-  await notesDb().removeMany([keys.note(header.id), keys.review(header.id), ...gone]);
-  await removeSound(header.takes.map((t) => t.id).filter((id) => !shared.has(id)));
+  await notesDb().removeMany([keys.note(note), keys.review(note), keys.place(note), keys.picture(note), ...gone]);
+  await removeSound(takes);
+  await notesDb().removeMany([keys.gone(note)]);
+}
+
+async function finishDeletions(begun: readonly string[]): Promise<void> {
+  for (const [key, text] of await readMany(notesDb(), begun)) {
+    const parsed = goneSchema.safeParse(JSON.parse(text));
+    if (parsed.success) await finishDeletion(parsed.data.note, parsed.data.takes);
+    else await notesDb().removeMany([key]);
+  }
 }

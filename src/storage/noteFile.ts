@@ -188,8 +188,8 @@ export class NoteFile {
       const text = found.get(key);
       if (key === keys.note(id)) {
         if (text === undefined) continue;
-        const { title, pages, takes, timeline, changed, links } = readHeader(text);
-        header = { title, pages, takes, timeline, changed, links };
+        const { v: _, id: __, made: ___, demo: ____, ...rest } = readHeader(text);
+        header = rest;
         continue;
       }
       const chunk = Number(key.slice(keys.inkPrefix(id).length));

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { PenSetting } from '../core/ink/pen';
-import { penSettingSchema } from '../core/note/schema';
+import { SORTS } from '../core/library/find';
+import { formSchema, NEW_FORM, penSettingSchema } from '../core/note/schema';
 import { keys, notesDb } from './databases';
 
 const pen = (id: string, kind: PenSetting['kind'], color: string, width: number, more: Partial<PenSetting> = {}): PenSetting => ({
@@ -33,6 +34,13 @@ export const settingsSchema = z.object({
   unheardShown: z.boolean().default(true),
   speed: z.number().min(0.5).max(3).default(1),
   theme: z.enum(['system', 'light', 'dark']).default('system'),
+  /** How pages look, apart from the interface. */
+  pageTheme: z.enum(['light', 'dark', 'interface']).default('light'),
+  /** The paper a new note begins with: what was chosen last for a note of its kind. */
+  papers: z.object({ recorded: formSchema, written: formSchema }).default({ recorded: NEW_FORM, written: NEW_FORM }),
+  /** The Library as a list or as page pictures, and its order. */
+  libraryView: z.enum(['list', 'pictures']).default('list'),
+  librarySort: z.enum(SORTS).default('changed'),
   /** The writer's pens, in the writer's order. */
   cup: z.array(penSettingSchema).min(1).max(40).default([...FIRST_CUP]),
   /** Index of the pen in hand. */

@@ -1,4 +1,5 @@
 /** What is done while listening back: marks, gaps that are settled, tags of moments, the lock against change. */
+import { writingLines } from '../core/note/paper';
 import type { Span } from '../core/audio/speech';
 import { newId } from '../core/id';
 import type { Mark, MarkKind, NoteHeader } from '../core/note/schema';
@@ -83,11 +84,11 @@ export const writeAtGap =
     const page = note.header.pages.find((p) => p.id === stroke?.page) ?? note.header.pages[0];
     const grouping = words[page.id]?.grouping;
     const line = stroke && grouping?.lines.find((l) => l.words.some((w) => grouping.words[w].strokes.includes(stroke.id)));
-    const { spacing } = page.paper;
-    const foot = line ? line.box[3] : stroke ? stroke.box[3] : page.paper.top - spacing;
+    const { spacing, top } = writingLines(page.paper);
+    const foot = line ? line.box[3] : stroke ? stroke.box[3] : top - spacing;
     // Two lines of room, less what is free already.
     const wanted = ROOM_LINES * spacing;
-    const next = Math.min(...(note.ink[page.id] ?? []).map((s) => s.box[1]).filter((top) => top > foot), page.h);
+    const next = Math.min(...(note.ink[page.id] ?? []).map((s) => s.box[1]).filter((y) => y > foot), page.h);
     if (next < foot + wanted + 1) dispatch(makeRoomAt(page.id, foot + 0.5, spacing * Math.ceil((foot + wanted + 1 - next) / spacing)));
     dispatch(writeWhileListening(true));
     dispatch(pausePlaying());

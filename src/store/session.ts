@@ -74,7 +74,7 @@ export const loadLibrary =
   async (dispatch) => {
     try {
       dispatch(settingsSlice.actions.loaded(await readSettings()));
-      const { headers, problems } = await readLibrary();
+      const { headers, folders, places, problems } = await readLibrary();
       for (const text of problems) dispatch(say('library', 'problem', text));
       const busy = await heldNotes();
       const whole: NoteHeader[] = [];
@@ -84,7 +84,7 @@ export const loadLibrary =
         if (fixed) dispatch(recovered(header, fixed));
         whole.push(fixed ?? header);
       }
-      dispatch(librarySlice.actions.loaded(whole));
+      dispatch(librarySlice.actions.loaded({ headers: whole, folders, places }));
     } catch (e) {
       dispatch(librarySlice.actions.failed());
       dispatch(say('library', 'problem', `The notes on this device could not be read (${reason(e)}). Close other tabs of Scrivo and load this page again; nothing was changed.`));
@@ -230,7 +230,7 @@ export const closeNote =
     openHistory.current = null;
     held?.release();
     held = null;
-    for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only']) dispatch(messagesSlice.actions.dismissed(key));
+    for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'folder']) dispatch(messagesSlice.actions.dismissed(key));
     dispatch(noteSlice.actions.closed());
   };
 

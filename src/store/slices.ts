@@ -1,5 +1,6 @@
 /** The small slices: the library, settings, messages, and what recording and playing are doing. */
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { createAction, createSlice, type PayloadAction, type UnknownAction } from '@reduxjs/toolkit';
+import type { Folder, Place } from '../core/library/folder';
 import type { MicrophoneState } from '../core/audio/level';
 import type { NoteHeader, Take } from '../core/note/schema';
 import type { Stroke } from '../core/ink/stroke';
@@ -10,7 +11,11 @@ import { DEFAULT_SETTINGS, type Settings } from '../storage/settingsFile';
 
 export interface LibraryState {
   readonly status: 'loading' | 'ready' | 'failed';
+  /** All notes, in the bin and the archive too; what was worked on last comes first. */
   readonly headers: readonly NoteHeader[];
+  readonly folders: ReadonlyMap<string, Folder>;
+  /** By note id; a note that was never filed has none. */
+  readonly places: Readonly<Record<string, Place>>;
   /** Bringing the demo notes in, and how far. */
   readonly demo: 'none' | 'loading';
 }
@@ -18,17 +23,44 @@ export interface LibraryState {
 /** What was worked on last comes first. */
 const inOrder = (headers: NoteHeader[]): NoteHeader[] => headers.sort((a, b) => b.changed - a.changed);
 
-export const librarySlice = createSlice({
-  name: 'library',
-  initialState: { status: 'loading', headers: [], demo: 'none' } as LibraryState,
-  reducers: {
-    loaded: (s, a: PayloadAction<readonly NoteHeader[]>) => ({ ...s, status: 'ready' as const, headers: inOrder([...a.payload]) }),
-    failed: (s) => ({ ...s, status: 'failed' as const }),
-    upserted: (s, a: PayloadAction<NoteHeader>) => ({ ...s, headers: inOrder([a.payload, ...(s.headers as NoteHeader[]).filter((h) => h.id !== a.payload.id)]) }),
-    removed: (s, a: PayloadAction<readonly string[]>) => ({ ...s, headers: s.headers.filter((h) => !a.payload.includes(h.id)) }),
-    demoSet: (s, a: PayloadAction<LibraryState['demo']>) => ({ ...s, demo: a.payload }),
-  },
-});
+const NOTHING: LibraryState = { status: 'loading', headers: [], folders: new Map(), places: {}, demo: 'none' };
+type Loaded = { readonly headers: readonly NoteHeader[]; readonly folders: readonly Folder[]; readonly places: readonly Place[] };
+
+/** Plain functions and no drafts: a library has thousands of headers, which the draft library would walk through at every change. */
+const libraryActions = {
+  loaded: createAction<Loaded>('library/loaded'),
+  failed: createAction('library/failed'),
+  upserted: createAction<NoteHeader>('library/upserted'),
+  removed: createAction<readonly string[]>('library/removed'),
+  foldersSet: createAction<{ readonly put?: readonly Folder[]; readonly cut?: readonly string[] }>('library/foldersSet'),
+  filed: createAction<readonly Place[]>('library/filed'),
+  demoSet: createAction<LibraryState['demo']>('library/demoSet'),
+};
+
+function libraryReducer(s: LibraryState = NOTHING, a: UnknownAction): LibraryState {
+  const { loaded, failed, upserted, removed, foldersSet, filed, demoSet } = libraryActions;
+  if (loaded.match(a)) {
+    const { headers, folders, places } = a.payload;
+    return { ...s, status: 'ready', headers: inOrder([...headers]), folders: new Map(folders.map((f) => [f.id, f])), places: Object.fromEntries(places.map((p) => [p.note, p])) };
+  }
+  if (failed.match(a)) return { ...s, status: 'failed' };
+  if (upserted.match(a)) return { ...s, headers: inOrder([a.payload, ...s.headers.filter((h) => h.id !== a.payload.id)]) };
+  if (removed.match(a)) {
+    const gone = new Set(a.payload);
+    return { ...s, headers: s.headers.filter((h) => !gone.has(h.id)), places: Object.fromEntries(Object.entries(s.places).filter(([id]) => !gone.has(id))) };
+  }
+  if (foldersSet.match(a)) {
+    const folders = new Map(s.folders);
+    for (const id of a.payload.cut ?? []) folders.delete(id);
+    for (const f of a.payload.put ?? []) folders.set(f.id, f);
+    return { ...s, folders };
+  }
+  if (filed.match(a)) return { ...s, places: { ...s.places, ...Object.fromEntries(a.payload.map((p) => [p.note, p])) } };
+  if (demoSet.match(a)) return { ...s, demo: a.payload };
+  return s;
+}
+
+export const librarySlice = { actions: libraryActions, reducer: libraryReducer };
 
 export const settingsSlice = createSlice({
   name: 'settings',
@@ -46,7 +78,7 @@ export interface Message {
   readonly text: string;
   /** For `hear-there`: the note that has the sound. */
   readonly note?: string;
-  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo';
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there';
 }
 
 export const messagesSlice = createSlice({
@@ -142,7 +174,7 @@ export const playbackSlice = createSlice({
 export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan';
 
 /** What can stand above the deck: the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom; in Listen the lists and the keys. */
-export type SheetName = 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys';
+export type SheetName = 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
 
 export interface ToolsState {
   readonly tool: ToolName;

@@ -1,6 +1,8 @@
 /** What the tools do to the open note: each is one edit, which one undo takes back. */
 import type { Edit, HeaderPatch } from '../core/note/edit';
 import { newId } from '../core/id';
+import { copiedStrokes } from '../core/note/copy';
+import { writingLines } from '../core/note/paper';
 import { penOf, type Pen } from '../core/ink/pen';
 import { makeRoom, type RoomPage } from '../core/ink/room';
 import { areaBetween, loopAround, pointsAround } from '../core/ink/region';
@@ -108,25 +110,7 @@ export const ungroupSelected = (): Thunk =>
     }),
   );
 
-/** Copies of strokes with ids of their own; groups and the holds of lines stay among themselves. */
-function copiesOf(strokes: readonly Stroke[], page: string, m: Affine): Stroke[] {
-  const ids = new Map(strokes.map((s) => [s.id, newId()]));
-  const groups = new Map<string, string>();
-  const groupOf = (g: string) => groups.get(g) ?? groups.set(g, newId()).get(g)!;
-  return strokes.map((s) => {
-    const copy = mapStroke(s, m, { page });
-    const { shape } = copy;
-    const held = (a: Shape['from']) => (a && ids.has(a.to) ? { to: ids.get(a.to)!, u: a.u } : undefined);
-    const { from: _, to: __, ...plain } = shape ?? ({} as Shape);
-    const [from, to] = [held(shape?.from), held(shape?.to)];
-    return {
-      ...copy,
-      id: ids.get(s.id)!,
-      ...(s.group ? { group: groupOf(s.group) } : {}),
-      ...(shape ? { shape: { ...plain, ...(from ? { from } : {}), ...(to ? { to } : {}) } } : {}),
-    };
-  });
-}
+const copiesOf = (strokes: readonly Stroke[], page: string, m: Affine): Stroke[] => copiedStrokes(strokes.map((s) => mapStroke(s, m, { page })), () => page, newId).copies;
 
 export const duplicateSelected = (): Thunk => (dispatch, getState) => {
   const state = getState();
@@ -198,7 +182,7 @@ export const tidySelected = (): Thunk => (dispatch, getState) => {
   const strokes = selected(state);
   const page = strokes.length ? pageOf(state, strokes[0].page) : undefined;
   if (!page) return;
-  const put = tidy(strokes, page.paper).filter((s) => s.box[3] < page.h && s.box[1] > 0);
+  const put = tidy(strokes, writingLines(page.paper)).filter((s) => s.box[3] < page.h && s.box[1] > 0);
   if (put.length) dispatch(change({ put }));
   else dispatch(say('tool', 'info', 'There is no handwriting in the selection to set on the lines.'));
 };
@@ -209,7 +193,7 @@ const roomPages = (state: RootState): RoomPage[] =>
   (state.note.note?.header.pages ?? []).map(({ id, h, paper }) => {
     const strokes = state.note.note!.ink[id] ?? [];
     const words = state.note.words[id];
-    return { id, h, spacing: paper.spacing, top: paper.top, strokes, grouping: words?.of === strokes ? words.grouping : null };
+    return { id, h, ...writingLines(paper), strokes, grouping: words?.of === strokes ? words.grouping : null };
   });
 
 /** The edit that makes room of `dy` mm below `y` on a page; null when nothing moves. */
@@ -224,7 +208,7 @@ export function roomEdit(state: RootState, page: string, y: number, dy: number):
   const before = new Map<string, string>();
   for (const list of Object.values(note.ink)) for (const s of list) before.set(s.id, s.page);
   const last = note.header.pages[note.header.pages.length - 1];
-  const header: HeaderPatch | undefined = added ? { pages: [...note.header.pages, ...Array.from({ length: added }, (_, k) => ({ ...newPage((fresh[k] ??= newId())), w: last.w, h: last.h, paper: last.paper }))] } : undefined;
+  const header: HeaderPatch | undefined = added ? { pages: [...note.header.pages, ...Array.from({ length: added }, (_, k) => newPage((fresh[k] ??= newId()), last))] } : undefined;
   return {
     put: moved,
     cut: moved.filter((s) => before.get(s.id) !== s.page).map((s) => ({ id: s.id, page: before.get(s.id)! })),

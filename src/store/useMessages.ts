@@ -1,9 +1,10 @@
 import { saveCopy } from './copies';
+import { takeOffer, undoFiling } from './filing';
 import { undo, writeHere } from './session';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector } from './store';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there' };
 
 /** The messages that stand, with what their buttons do. `go` opens another note. */
 export function useMessages(go?: (note: string) => void) {
@@ -18,6 +19,8 @@ export function useMessages(go?: (note: string) => void) {
         dispatch(undo());
         dispatch(messagesSlice.actions.dismissed(key));
       }
+      if (action === 'undo-filing') void dispatch(undoFiling());
+      if (action === 'put-there') void dispatch(takeOffer());
       if (action === 'save-copy') void dispatch(saveCopy());
       if (action === 'write-here') void dispatch(writeHere());
     },

@@ -1,17 +1,18 @@
 /** A choice among a few values: the browser's own, which opens as a list on a desk and as a picker on a phone. */
-export interface SelectProps {
+export interface SelectProps<V extends number | string> {
   label: string;
-  value: number;
-  options: readonly { readonly value: number; readonly text: string }[];
-  onChange: (value: number) => void;
+  value: V;
+  options: readonly { readonly value: V; readonly text: string }[];
+  onChange: (value: V) => void;
 }
 
-export function Select({ label, value, options, onChange }: SelectProps) {
-  const shown = options.some((o) => o.value === value) ? options : [...options, { value, text: String(value) }].sort((a, b) => a.value - b.value);
+export function Select<V extends number | string>({ label, value, options, onChange }: SelectProps<V>) {
+  // A number that is none of them stands in its place among them.
+  const shown = options.some((o) => o.value === value) ? options : [...options, { value, text: String(value) }].sort((a, b) => Number(a.value) - Number(b.value));
   return (
     <label className="select">
       <span className="select-label">{label}</span>
-      <select aria-label={label} value={String(value)} onChange={(e) => onChange(Number(e.target.value))}>
+      <select aria-label={label} value={String(value)} onChange={(e) => onChange(shown.find((o) => String(o.value) === e.target.value)!.value)}>
         {shown.map((o) => (
           <option key={o.value} value={String(o.value)}>
             {o.text}

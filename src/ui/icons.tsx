@@ -39,6 +39,16 @@ const LINES = {
   unheard: 'M4 9.500v5h4l5 4v-13l-5 4zM16.500 9.500l5 5M21.500 9.500l-5 5',
   list: 'M9 6h11M9 12h11M9 18h11M4 6h.01M4 12h.01M4 18h.01',
   keys: 'M3 6h18v12H3zM7 10h.01M11 10h.01M15 10h.01M18 10h.01M8 14h8',
+  search: 'M10.500 4a6.500 6.500 0 1 1 0 13 6.500 6.500 0 0 1 0-13zM15.200 15.200L20.500 20.500',
+  pages: 'M8 3h11v14H8zM5 7v14h11M11 7h5M11 10.500h5',
+  paper: 'M5 3h14v18H5zM5 8h14M5 12h14M5 16h14',
+  folder: 'M3 6.500h6l2 2.500h10v10H3z',
+  archive: 'M4 4h16v5H4zM5.500 9v11h13V9M9.500 13h5',
+  tag: 'M3.500 4h8l9 9-8 8-9-9zM8 8.200h.01',
+  copy: 'M8 8h12v12H8zM4 16V4h12',
+  memo: 'M12 3a3 3 0 0 1 3 3v5a3 3 0 0 1-6 0V6a3 3 0 0 1 3-3zM6 11a6 6 0 0 0 12 0M12 17v4',
+  pictures: 'M4 4h7v9H4zM13 4h7v9h-7zM4 15.500h7V20H4zM13 15.500h7V20h-7z',
+  more: 'M12 5h.01M12 12h.01M12 19h.01',
   review: 'M5 4h14v16H5zM8 9h8M8 13h4M13 16l2 2 3-4',
 } as const;
 

@@ -13,7 +13,7 @@ export interface Note {
   readonly ink: Ink;
 }
 
-export type HeaderPatch = Partial<Pick<NoteHeader, 'title' | 'pages' | 'takes' | 'timeline' | 'changed' | 'links' | 'marks' | 'settled' | 'tags' | 'readOnly'>>;
+export type HeaderPatch = Partial<Pick<NoteHeader, 'title' | 'pages' | 'takes' | 'timeline' | 'changed' | 'links' | 'marks' | 'settled' | 'tags' | 'bookmarks' | 'headings' | 'readOnly'>>;
 
 export interface Edit {
   /** Strokes to add; one whose id is there already takes its place. */

@@ -1,6 +1,7 @@
 /** What a note is, and the Zod schemas that every record read from outside must pass. */
 import { z } from 'zod';
 import { PEN_KINDS } from '../ink/pen';
+import { PAPER_KINDS } from './paper';
 import { SHAPE_NAMES } from '../ink/shapes/shape';
 
 const id = z.string().min(1).max(64);
@@ -45,20 +46,21 @@ export const extrasSchema = z.object({
 export type Extras = z.infer<typeof extrasSchema>;
 
 export const paperSchema = z.object({
-  kind: z.literal('ruled'),
-  /** Distance between lines, mm. */
-  spacing: z.number().min(2).max(50),
+  kind: z.enum(PAPER_KINDS),
+  /** Distance between lines, squares, dots, or the lines of a staff, mm. */
+  spacing: z.number().min(1).max(50),
   /** From the top edge to the first line, mm. */
-  top: z.number().min(0),
+  top: z.number().min(0).max(500),
+  /** An upright line so far from the left edge, mm; none when absent or 0. */
+  margin: z.number().min(0).max(500).optional(),
+  /** Colours of the sheet and of its lines, where they are not the usual ones. */
+  sheet: color.optional(),
+  line: color.optional(),
 });
 
-export const pageSchema = z.object({
-  id,
-  /** Width and height in mm. */
-  w: z.number().min(20).max(3000),
-  h: z.number().min(20).max(3000),
-  paper: paperSchema,
-});
+/** What a sheet is before anything is written on it; width and height in mm. */
+export const formSchema = z.object({ w: z.number().min(20).max(3000), h: z.number().min(20).max(3000), paper: paperSchema });
+export const pageSchema = formSchema.extend({ id });
 
 export const takeSchema = z.object({
   id,
@@ -102,6 +104,10 @@ export const headerSchema = z.object({
   settled: z.array(stretchSchema).optional(),
   /** The writer's own tags of moments, by the first stroke of each. */
   tags: z.array(z.object({ stroke: id, names: z.array(z.string().min(1).max(40)).min(1).max(20) })).optional(),
+  /** Pages the writer comes back to. */
+  bookmarks: z.array(id).optional(),
+  /** The writer's own headings: ink that names what follows it, and how deep it stands. */
+  headings: z.array(z.object({ page: id, strokes: z.array(id).min(1).max(2000), level: z.number().int().min(1).max(3) })).optional(),
   /** Locked against change; it can still be listened to. */
   readOnly: z.boolean().optional(),
   /** Takes of other notes that ink of this one was stamped by: pasted ink whose sound stays where it was recorded. */
@@ -109,6 +115,7 @@ export const headerSchema = z.object({
 });
 
 export type Page = z.infer<typeof pageSchema>;
+export type PageForm = z.infer<typeof formSchema>;
 export type Paper = z.infer<typeof paperSchema>;
 export type Take = z.infer<typeof takeSchema>;
 export type Mark = z.infer<typeof markSchema>;
@@ -119,7 +126,9 @@ export const NEW_PAPER: Paper = { kind: 'ruled', spacing: 8, top: 24 };
 /** ISO 216: A4 is 210 mm x 297 mm. */
 export const A4 = { w: 210, h: 297 } as const;
 
-export const newPage = (pageId: string): Page => ({ id: pageId, ...A4, paper: NEW_PAPER });
+export const NEW_FORM: PageForm = { ...A4, paper: NEW_PAPER };
+
+export const newPage = (pageId: string, { w, h, paper }: PageForm = NEW_FORM): Page => ({ id: pageId, w, h, paper });
 
 /** The timeline that plays every take whole, in the order they were recorded. */
 export const wholeTimeline = (takes: readonly Take[]): NoteHeader['timeline'] =>

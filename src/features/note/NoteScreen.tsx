@@ -5,8 +5,8 @@ import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
 import { setReadOnly } from '../../store/reviewing';
-import { change, flushAll, openNote, setMode, stopRecording } from '../../store/session';
-import { toolsSlice } from '../../store/slices';
+import { canChange, change, flushAll, openNote, setMode, stopRecording } from '../../store/session';
+import { toolsSlice, type SheetName } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { paste, pasteAsks, selectAll } from '../../store/tools';
 import { useMessages } from '../../store/useMessages';
@@ -23,10 +23,12 @@ import { useNoteKeys } from './useNoteKeys';
 import { zoomShown } from './zoomShown';
 import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import { ListPanel, PagesPanel } from './SidePanels';
+import { PagesOverview } from './pages/PagesOverview';
 import { CupSheet } from './sheets/CupSheet';
 import { KeySheet } from './sheets/KeySheet';
 import { ListSheet } from './sheets/ListSheet';
 import { LookSheet } from './sheets/LookSheet';
+import { PaperSheet } from './sheets/PaperSheet';
 import { PenSheet } from './sheets/PenSheet';
 import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
 import { stripHeight } from './surface/surface';
@@ -58,6 +60,7 @@ export function NoteScreen() {
   const places = useMemo(() => ({ showPlace }), [showPlace]);
   const sheet = useAppSelector((s) => s.tools.sheet);
   const strip = useAppSelector((s) => s.tools.strip && s.note.mode === 'write');
+  const [paperOf, setPaperOf] = useState<string | null>(null);
   const elsewhere = recordingIn !== null && recordingIn !== id;
 
   useEffect(() => {
@@ -88,6 +91,8 @@ export function NoteScreen() {
       <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
         <IconButton icon="back" aria-label="Back to Today" onPress={back} style={styles.icon} />
         {open ? <Title title={title} locked={following || readOnly} /> : <View style={styles.title} />}
+        {open && <HeadButton name="Pages" icon="pages" sheet="pages" />}
+        {open && <HeadButton name="Paper" icon="paper" sheet="paper" onOpen={() => setPaperOf(surface.current?.middle()?.page ?? null)} />}
         {open && <LockButton />}
         {open && <ZoomButton />}
         {open && <SaveState />}
@@ -127,10 +132,21 @@ export function NoteScreen() {
               {sheet === 'paste' && <PasteSheet onPaste={pasteHere} />}
               {sheet === 'lists' && <ListSheet places={places} />}
               {sheet === 'keys' && <KeySheet />}
+              {sheet === 'paper' && <PaperSheet page={paperOf} />}
               {sheet === 'zoom' && <ZoomSheet onZoom={(z) => surface.current?.setZoom(z)} />}
             </View>
             {wide && <ListPanel places={places} />}
           </View>
+          {sheet === 'pages' && (
+            <PagesOverview
+              goTo={(i) => surface.current?.goToPage(i)}
+              showPlace={showPlace}
+              onPaper={(page) => {
+                setPaperOf(page);
+                dispatch(toolsSlice.actions.set({ sheet: 'paper' }));
+              }}
+            />
+          )}
           {/* Below the page and not above or over it: the page must neither move under the pen nor be covered where one writes. */}
           <Messages {...messages} />
           <RecordingBar />
@@ -138,6 +154,27 @@ export function NoteScreen() {
         </>
       )}
     </View>
+  );
+}
+
+function HeadButton({ name, icon, sheet, onOpen }: { name: string; icon: string; sheet: SheetName; onOpen?: () => void }) {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const on = useAppSelector((s) => s.tools.sheet === sheet);
+  const locked = useAppSelector((s) => sheet === 'paper' && !canChange(s));
+  return (
+    <DeckButton
+      name={name}
+      toggles
+      on={on}
+      disabled={locked}
+      onPress={() => {
+        onOpen?.();
+        dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : sheet }));
+      }}
+    >
+      <Icon name={icon} size={20} color={on ? colors.onSecondary : colors.onSurfaceVariant} />
+    </DeckButton>
   );
 }
 
@@ -225,6 +262,7 @@ function SaveState() {
   const trouble = useAppSelector((s) => s.messages.some((m) => m.key.startsWith('storing-') && m.tone === 'problem'));
   const following = useAppSelector((s) => s.note.following);
   const state = trouble ? 'failed' : note;
+  const wide = useWindowDimensions().width >= WIDE;
   const { icon, text } = SAVE[state];
   const color = state === 'failed' ? colors.error : colors.onSurfaceVariant;
   return (
@@ -234,7 +272,7 @@ function SaveState() {
       ) : (
         <>
           <Icon name={icon} size={18} color={color} />
-          <Text variant="labelMedium" style={{ color }}>
+          <Text variant="labelMedium" style={wide || state === 'failed' ? { color } : styles.unseen}>
             {text}
           </Text>
         </>
@@ -250,6 +288,8 @@ const styles = StyleSheet.create({
   title: { flex: 1, minWidth: 0 },
   titleTouch: { minHeight: 44, justifyContent: 'center', borderRadius: 8, paddingHorizontal: 4 },
   titleText: { fontSize: 18 },
+  // There for a screen reader; on a phone the sign says it.
+  unseen: { position: 'absolute', width: 1, height: 1, overflow: 'hidden', opacity: 0 },
   save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 8 },
   middle: { flex: 1, flexDirection: 'row', minHeight: 0 },
   pages: { flex: 1, minWidth: 0 },

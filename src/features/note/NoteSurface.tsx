@@ -1,6 +1,7 @@
 /** Mounts the page surface and keeps it in step with the store and the player. */
 import { useEffect, useRef } from 'react';
 import { View } from 'react-native';
+import { useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
 import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
@@ -19,6 +20,9 @@ export interface SurfaceHandle {
   showPlace(page: string, box: Box): void;
 }
 
+/** The interface is dark: pages follow it where that was chosen. */
+let darkInterface = false;
+
 const view = (s: RootState): SurfaceState | null =>
   s.note.note && {
     ...surfaceSettings(s.settings),
@@ -29,6 +33,7 @@ const view = (s: RootState): SurfaceState | null =>
     ruler: s.tools.ruler,
     stripOn: s.tools.strip,
     selection: s.tools.selection,
+    dark: s.settings.pageTheme === 'dark' || (s.settings.pageTheme === 'interface' && darkInterface),
     words: s.note.words,
     lit: s.playback.lit,
     playing: s.playback.playing,
@@ -82,6 +87,12 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
 
 export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, fit: boolean) => void; handleRef: { current: SurfaceHandle | null } }) {
   const host = useRef<View>(null);
+  const { dark } = useTheme();
+  const showAnew = useRef(() => undefined as void);
+  useEffect(() => {
+    darkInterface = dark;
+    showAnew.current();
+  }, [dark]);
 
   useEffect(() => {
     const surface = new Surface(host.current as unknown as HTMLElement, events(onZoom));
@@ -93,6 +104,7 @@ export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, f
       last = next;
       surface.update(next);
     };
+    showAnew.current = show;
     show();
     const off = store.subscribe(show);
 
@@ -117,6 +129,7 @@ export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, f
     return () => {
       cancelAnimationFrame(frame);
       off();
+      showAnew.current = () => undefined;
       surface.destroy();
       handleRef.current = null;
     };

@@ -47,6 +47,21 @@ export function SettingsScreen() {
         />
       </Section>
 
+      <Section title="Page">
+        <SegmentedButtons
+          value={settings.pageTheme}
+          onValueChange={(pageTheme) => patch({ pageTheme: pageTheme as typeof settings.pageTheme })}
+          buttons={[
+            { value: 'light', label: 'Light page' },
+            { value: 'dark', label: 'Dark page' },
+            { value: 'interface', label: 'As above' },
+          ]}
+        />
+        <Text variant="bodySmall" style={quiet}>
+          On a dark page every ink keeps its hue and its contrast. Pictures and files are made as on white.
+        </Text>
+      </Section>
+
       <Section title="Pen and hand">
         <Text>Who writes on the page</Text>
         <SegmentedButtons

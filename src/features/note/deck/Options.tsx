@@ -2,6 +2,7 @@
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Text, useTheme } from 'react-native-paper';
 import { ERASER_SIZES } from '../../../storage/settingsFile';
+import { headSelected } from '../../../store/pages';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
@@ -66,6 +67,7 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
   // What was selected may be gone by undo.
   const some = useAppSelector((s) => selected(s).length > 0);
   const grouped = useAppSelector((s) => selected(s).some((k) => k.group));
+  const headed = useAppSelector((s) => selected(s).some((k) => s.note.note!.header.headings?.some((h) => h.strokes.includes(k.id))));
   const clipboard = useAppSelector((s) => s.tools.clipboard !== null);
   if (!some) {
     return (
@@ -86,6 +88,7 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
       <Bar />
       <Words name="Tidy" onPress={() => dispatch(tidySelected())} />
       <Words name={grouped ? 'Ungroup' : 'Group'} onPress={() => dispatch(grouped ? ungroupSelected() : groupSelected())} />
+      <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
     </>
   );

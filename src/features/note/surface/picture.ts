@@ -1,8 +1,9 @@
 /** A selection as a picture. */
 import { boxAround, growBox, type Stroke } from '../../../core/ink/stroke';
 import type { Page } from '../../../core/note/schema';
-import { InkPainter, reachOf } from './inkPainter';
-import { rulePaper } from './tiles';
+import { InkPainter, reachOf } from '../../../platform/drawing/inkPainter';
+import { LIGHT_PAGE } from '../../../platform/drawing/pageLook';
+import { rulePaper } from '../../../platform/drawing/paperPainter';
 
 /** 300 pixels to the inch, as for print, unless the picture would be too large for a canvas. */
 const PX_PER_MM = 300 / 25.4;
@@ -19,11 +20,11 @@ export async function pictureOf(strokes: readonly Stroke[], page: Page, withPape
   const ctx = canvas.getContext('2d')!;
   ctx.setTransform(k, 0, 0, k, -box[0] * k, -box[1] * k);
   if (withPaper) {
-    ctx.fillStyle = '#fffdf8';
+    ctx.fillStyle = LIGHT_PAGE.sheet(page.paper);
     ctx.fillRect(box[0], box[1], w, h);
-    rulePaper(ctx, page, box, k);
+    rulePaper(ctx, page, box, k, LIGHT_PAGE);
   }
-  new InkPainter().paint(ctx, [...strokes]);
+  new InkPainter(() => LIGHT_PAGE).paint(ctx, [...strokes]);
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
   if (!blob) throw new Error('this browser cannot make a picture of that size');
   return blob;

@@ -3,7 +3,8 @@ import { Replay, writtenBy } from '../../../core/ink/replay';
 import { sampleStroke, tracePen } from '../../../core/ink/outline';
 import { boxesMeet, growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import type { SurfaceState } from './surface';
-import { inkOf, reachOf } from './inkPainter';
+import { inkOf, reachOf } from '../../../platform/drawing/inkPainter';
+import { onScreen } from '../../../platform/drawing/pageLook';
 import type { PageView } from './pageView';
 import type { Look } from './tiles';
 
@@ -154,7 +155,7 @@ export class ReplayView {
       const { pen } = stroke;
       ctx.setTransform(k, 0, 0, k, x * host.dpr, y * host.dpr);
       ctx.globalAlpha = pen.opacity ?? 1;
-      ctx.fillStyle = inkOf(ctx, pen);
+      ctx.fillStyle = inkOf(ctx, pen, onScreen.look);
       ctx.beginPath();
       tracePen(pen, sampleStroke(writtenBy(entry, this.at!), pen), ctx);
       ctx.fill('nonzero');

@@ -3,7 +3,7 @@ import { dragHandle, handlesOf, sizeText, snapShape, isStraight, type Shape, typ
 import { reshaped } from '../../../core/ink/shapes/attach';
 import { boxAround, growBox, paintOrder, type Box, type Stroke } from '../../../core/ink/stroke';
 import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
-import { reachOf } from './inkPainter';
+import { reachOf } from '../../../platform/drawing/inkPainter';
 import type { PageView } from './pageView';
 import { touchMm, type ToolHost } from './tools/tool';
 

@@ -1,6 +1,7 @@
 /** The writing strip on the screen: shows the frame of the page large, takes the pen, and moves the frame on. */
 import { advance, BASELINE, frameAt, frameOn, lineOf, nextLine, type Frame, type StripPage, type StripSetting } from '../../../core/ink/strip';
 import type { Box } from '../../../core/ink/stroke';
+import { writingLines } from '../../../core/note/paper';
 import type { Page } from '../../../core/note/schema';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import type { PageView } from './pageView';
@@ -14,7 +15,7 @@ import { WetInk } from './wetInk';
 const REST_MS = 420;
 const AT_ONCE = 0.88;
 
-const asStrip = ({ w, h, paper }: Page): StripPage => ({ w, h, spacing: paper.spacing, top: paper.top });
+const asStrip = ({ w, h, paper }: Page): StripPage => ({ w, h, ...writingLines(paper) });
 
 export interface StripHost extends ToolHost {
   pageViews(): readonly PageView[];
@@ -157,13 +158,13 @@ export class StripView {
   start(index: number, y: number): void {
     const view = this.host.pageViews()[index];
     if (!view || this.frame) return;
-    const { paper, h } = view.page;
-    const last = Math.floor((h - 8 - paper.top) / paper.spacing);
+    const { spacing, top: above } = writingLines(view.page.paper);
+    const last = Math.floor((view.page.h - 8 - above) / spacing);
     const free = (k: number) => {
-      const [top, bottom] = [paper.top + (k - 0.8) * paper.spacing, paper.top + (k - 0.1) * paper.spacing];
+      const [top, bottom] = [above + (k - 0.8) * spacing, above + (k - 0.1) * spacing];
       return !view.strokes.some(({ box }) => box[1] < bottom && box[3] > top);
     };
-    const first = Math.max(0, Math.round((y - paper.top) / paper.spacing));
+    const first = Math.max(0, Math.round((y - above) / spacing));
     let line = first;
     while (line < last && !free(line)) line++;
     this.frame = frameOn(asStrip(view.page), index, line, this.setting, this.width / Math.max(1, this.height));
@@ -284,7 +285,7 @@ export class StripView {
     const { frame, view } = this;
     if (!frame || !view) return;
     if (by > 0) return this.moveTo(nextLine(frame, asStrip(view.page), this.setting));
-    this.moveTo(frameAt(frame, asStrip(view.page), frame.x, frame.y - view.page.paper.spacing));
+    this.moveTo(frameAt(frame, asStrip(view.page), frame.x, frame.y - writingLines(view.page.paper).spacing));
   }
 
   private grow(by: number): void {

@@ -9,11 +9,13 @@ import type { StripSetting } from '../../../core/ink/strip';
 import { growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import type { Gap } from '../../../core/review/gaps';
 import type { Note } from '../../../core/note/edit';
+import { NEW_PAPER } from '../../../core/note/schema';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import type { Mode, PageWords } from '../../../store/noteSlice';
 import type { Lit, ToolName } from '../../../store/slices';
-import { reachOf } from './inkPainter';
+import { reachOf } from '../../../platform/drawing/inkPainter';
+import { DARK_PAGE, LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
 import { MarginView, marginLines, type MarginLine, type ReviewMark } from './margin';
 import { makePageView, type PageView } from './pageView';
 import { ReplayView } from './replayView';
@@ -88,6 +90,8 @@ export interface SurfaceState {
   readonly gaps: readonly Gap[];
   /** How late the writer writes, ms. */
   readonly late: number;
+  /** Pages look as on dark paper. */
+  readonly dark: boolean;
 }
 
 /** The settings that the surface works by. */
@@ -351,6 +355,7 @@ export class Surface {
   update(state: SurfaceState): void {
     const before = this.state;
     this.state = state;
+    if (before?.dark !== state.dark) this.showLook();
     this.root.dataset.mode = state.mode;
     this.root.dataset.tool = state.tool;
     this.root.dataset.hand = state.leftHanded ? 'left' : 'right';
@@ -371,6 +376,17 @@ export class Surface {
     if (this.using && (!this.writes || before?.tool !== state.tool)) this.cancel();
     this.showTools(before);
     this.request();
+  }
+
+  /** The colours of the pages; everything is drawn anew in them. */
+  private showLook(): void {
+    onScreen.look = this.state!.dark ? DARK_PAGE : LIGHT_PAGE;
+    this.root.dataset.page = this.state!.dark ? 'dark' : 'light';
+    this.root.style.setProperty('--paper', onScreen.look.sheet(NEW_PAPER));
+    for (const view of this.pages) {
+      this.placePage(view);
+      this.invalidate(view);
+    }
   }
 
   private showTools(before: SurfaceState | null): void {
@@ -520,6 +536,7 @@ export class Surface {
   /** Puts a page in reach where it belongs; those far away are not part of the layout at all. */
   private placePage({ el, x, y, page, tiles }: PageView): void {
     Object.assign(el.style, { left: `${x}px`, top: `${y}px`, width: `${page.w * this.scale}px`, height: `${page.h * this.scale}px` });
+    el.style.background = onScreen.look.sheet(page.paper);
     tiles.setScale(this.scale, this.dpr, page);
   }
 

@@ -2,7 +2,9 @@
 import type { InkIndex } from '../../../core/ink/inkIndex';
 import { boxesMeet, growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import type { Page } from '../../../core/note/schema';
-import { InkPainter, reachOf } from './inkPainter';
+import { InkPainter, reachOf } from '../../../platform/drawing/inkPainter';
+import { onScreen } from '../../../platform/drawing/pageLook';
+import { rulePaper } from '../../../platform/drawing/paperPainter';
 
 /** Edge of a tile in CSS px: a redraw stays small, the number of canvases too. */
 const TILE = 384;
@@ -42,7 +44,7 @@ export class PageTiles {
   private tiles = new Map<string, Tile>();
   /** Tiles of the scale before: they stand in, stretched, until the new ones are there. */
   private old: { canvas: HTMLCanvasElement; box: Box }[] = [];
-  readonly painter = new InkPainter();
+  readonly painter = new InkPainter(() => onScreen.look);
   private scale = 0;
   private dpr = 1;
 
@@ -155,7 +157,7 @@ export class PageTiles {
     this.paper(ctx, part);
     const strokes = index.inBox(growBox(part, REACH_MM));
     this.painter.paint(ctx, strokes, look.alpha);
-    ctx.fillStyle = '#5d6b78';
+    ctx.fillStyle = onScreen.look.ink('#5d6b78');
     for (const w of look.unheard) {
       if (!boxesMeet(growBox(w, 2), part)) continue;
       for (let x = w[0]; x <= w[2]; x += 1.6) {
@@ -175,7 +177,7 @@ export class PageTiles {
   }
 
   private paper(ctx: CanvasRenderingContext2D, part: Box): void {
-    rulePaper(ctx, this.page, part, this.scale * this.dpr);
+    rulePaper(ctx, this.page, part, this.scale * this.dpr, onScreen.look);
   }
 
   /** Puts a stroke on top of what is drawn, for one that is the newest or has just been heard. Highlighter goes under the ink: its place is drawn anew. */
@@ -207,12 +209,4 @@ export class PageTiles {
     this.old = [];
     this.painter.clear();
   }
-}
-
-/** The ruling of a page within a part of it, mm; `k`: device px per mm. */
-export function rulePaper(ctx: CanvasRenderingContext2D, page: Page, [l, t, r, b]: Box, k: number): void {
-  const { spacing, top } = page.paper;
-  ctx.fillStyle = '#cfd9e2';
-  const hair = Math.max(0.16, 1 / k);
-  for (let y = top; y <= page.h - 8; y += spacing) if (y > t - 1 && y < b + 1) ctx.fillRect(l, y - hair / 2, r - l, hair);
 }

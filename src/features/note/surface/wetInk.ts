@@ -3,7 +3,8 @@ import { Sampler, tracePen } from '../../../core/ink/outline';
 import type { Pen } from '../../../core/ink/pen';
 import { PointBuffer, type Points } from '../../../core/ink/points';
 import type { Stroke } from '../../../core/ink/stroke';
-import { inkOf, InkPainter } from './inkPainter';
+import { inkOf, InkPainter } from '../../../platform/drawing/inkPainter';
+import { LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
 
 export class WetInk {
   private readonly firm: CanvasRenderingContext2D;
@@ -64,10 +65,10 @@ export class WetInk {
     const k = scale * this.place.dpr;
     for (const ctx of [this.firm, this.tail]) {
       ctx.setTransform(k, 0, 0, k, x * this.place.dpr, y * this.place.dpr);
-      ctx.fillStyle = inkOf(ctx, pen);
+      ctx.fillStyle = inkOf(ctx, pen, onScreen.look);
       // Pieces overlap, so ink that lets the page through is thinned as a whole; highlighter lies under what is written.
       ctx.canvas.style.opacity = String(pen.opacity ?? 1);
-      ctx.canvas.style.mixBlendMode = pen.kind === 'highlighter' ? 'multiply' : 'normal';
+      ctx.canvas.style.mixBlendMode = pen.kind === 'highlighter' ? (onScreen.look === LIGHT_PAGE ? 'multiply' : 'screen') : 'normal';
     }
   }
 
@@ -124,7 +125,7 @@ export class WetInk {
     const k = this.place.k * this.place.dpr;
     ctx.setTransform(k, 0, 0, k, this.place.x * this.place.dpr, this.place.y * this.place.dpr);
     // The thinning is the canvas's already.
-    new InkPainter().one(ctx, { ...stroke, pen: { ...stroke.pen, opacity: 1 } });
+    new InkPainter(() => onScreen.look).one(ctx, { ...stroke, pen: { ...stroke.pen, opacity: 1 } });
   }
 
   /** The points as they were written. */

@@ -2,7 +2,7 @@
 import { newId } from '../../../../core/id';
 import { keepDraft, rubBox, rubStroke } from '../../../../core/ink/erase';
 import { growBox, type Stroke } from '../../../../core/ink/stroke';
-import { reachOf } from '../inkPainter';
+import { reachOf } from '../../../../platform/drawing/inkPainter';
 import type { PageView } from '../pageView';
 import type { At, Tool, ToolHost } from './tool';
 

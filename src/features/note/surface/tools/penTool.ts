@@ -208,7 +208,7 @@ export class PenTool implements Tool {
     const stroke: Stroke = { ...this.strokeOf(points, newId()), stamp, ...extras, ...(isSecond ? { second: true } : {}) };
     const pages = host.state.note.header.pages;
     const grows = host.isLast(view) && stroke.box[3] > view.page.h - NEAR_END_MM;
-    events.change({ put: [stroke], ...(grows ? { header: { pages: [...pages, { ...newPage(newId()), w: view.page.w, h: view.page.h, paper: view.page.paper }] } } : {}) });
+    events.change({ put: [stroke], ...(grows ? { header: { pages: [...pages, newPage(newId(), view.page)] } } : {}) });
     // The page has drawn it by now, in the same turn, so nothing flickers.
     this.cancel();
   }

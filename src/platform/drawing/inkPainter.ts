@@ -1,7 +1,10 @@
 /** Paints strokes onto a canvas: areas of colour and highlighter first, then lines, each pen in its own manner. */
-import { sampleStroke, tracePen, type PathSink } from '../../../core/ink/outline';
-import { isOpen, headsOf } from '../../../core/ink/shapes/shape';
-import { paintOrder, pointsOf, type Stroke } from '../../../core/ink/stroke';
+import { sampleStroke, tracePen, type PathSink } from '../../core/ink/outline';
+import { isOpen, headsOf } from '../../core/ink/shapes/shape';
+import { paintOrder, pointsOf, type Stroke } from '../../core/ink/stroke';
+import type { PageLook } from './pageLook';
+
+type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
 /** Pixels of grain to the mm: about the tooth of drawing paper. */
 const GRAIN_PER_MM = 9;
@@ -10,11 +13,10 @@ const GRAIN_PX = 256;
 let grainOf: { color: string; pattern: CanvasPattern }[] = [];
 
 /** A sheet of grain in one colour: the same on every screen and at every zoom, since it lies on the page. */
-function grain(ctx: CanvasRenderingContext2D, color: string): CanvasPattern {
+function grain(ctx: Context, color: string): CanvasPattern {
   const known = grainOf.find((g) => g.color === color);
   if (known) return known.pattern;
-  const sheet = document.createElement('canvas');
-  sheet.width = sheet.height = GRAIN_PX;
+  const sheet = new OffscreenCanvas(GRAIN_PX, GRAIN_PX);
   const c = sheet.getContext('2d')!;
   c.fillStyle = color;
   c.fillRect(0, 0, GRAIN_PX, GRAIN_PX);
@@ -30,7 +32,7 @@ function grain(ctx: CanvasRenderingContext2D, color: string): CanvasPattern {
 }
 
 /** What fills the line of a pen, in mm. */
-export const inkOf = (ctx: CanvasRenderingContext2D, pen: Stroke['pen']): string | CanvasPattern => (pen.kind === 'pencil' ? grain(ctx, pen.color) : pen.color);
+export const inkOf = (ctx: Context, pen: Stroke['pen'], look: PageLook): string | CanvasPattern => (pen.kind === 'pencil' ? grain(ctx, look.ink(pen.color)) : look.ink(pen.color));
 
 /** How far ink reaches beyond the box of its points, mm. */
 export const reachOf = ({ pen, shape }: Stroke): number => pen.width + (shape?.heads ? 2.6 + 5 * pen.width : 0);
@@ -64,8 +66,11 @@ const isEven = ({ pen, shape }: Stroke): boolean => (pen.kind === 'ball' || pen.
 export class InkPainter {
   private paths = new Map<Stroke, Paths>();
 
+  /** `look`: the colours in force whenever something is painted. */
+  constructor(private readonly look: () => PageLook) {}
+
   /** `ctx` counts in mm. `alpha`: how much of its ink a stroke shows, 0..1. */
-  paint(ctx: CanvasRenderingContext2D, strokes: Stroke[], alpha: (stroke: Stroke) => number = () => 1): void {
+  paint(ctx: Context, strokes: Stroke[], alpha: (stroke: Stroke) => number = () => 1): void {
     const k = ctx.getTransform().a;
     strokes.sort(paintOrder);
     // Highlighter of one colour is one area, so that it does not darken where it crosses.
@@ -82,7 +87,7 @@ export class InkPainter {
     }
     for (const { color, alpha: a, path } of light.values()) {
       ctx.globalAlpha = a;
-      ctx.fillStyle = color;
+      ctx.fillStyle = this.look().ink(color);
       ctx.fill(path, 'nonzero');
     }
     for (; i < strokes.length; i++) this.draw(ctx, k, strokes[i], alpha(strokes[i]));
@@ -90,17 +95,17 @@ export class InkPainter {
   }
 
   /** A stroke that lies on top of all others. */
-  one(ctx: CanvasRenderingContext2D, stroke: Stroke, alpha = 1): void {
+  one(ctx: Context, stroke: Stroke, alpha = 1): void {
     this.draw(ctx, ctx.getTransform().a, stroke, alpha);
   }
 
   /** `k`: device px per mm. */
-  private draw(ctx: CanvasRenderingContext2D, k: number, stroke: Stroke, alpha: number): void {
+  private draw(ctx: Context, k: number, stroke: Stroke, alpha: number): void {
     const { pen } = stroke;
     if (alpha === 0) return;
     if (stroke.fill) {
       ctx.globalAlpha = alpha;
-      ctx.fillStyle = stroke.fill;
+      ctx.fillStyle = this.look().ink(stroke.fill);
       ctx.fill((this.pathsOf(stroke).area ??= areaOf(stroke)), 'evenodd');
     }
     ctx.globalAlpha = alpha * (pen.opacity ?? 1);
@@ -108,13 +113,13 @@ export class InkPainter {
       const paths = this.pathsOf(stroke);
       if (!paths.thin || k > paths.thin.upTo) paths.thin = thinOf(stroke, k);
       const { path, width } = paths.thin;
-      ctx.strokeStyle = pen.color;
+      ctx.strokeStyle = this.look().ink(pen.color);
       ctx.lineWidth = width;
       ctx.lineCap = ctx.lineJoin = 'round';
       ctx.stroke(path);
       return;
     }
-    ctx.fillStyle = inkOf(ctx, pen);
+    ctx.fillStyle = inkOf(ctx, pen, this.look());
     ctx.fill(this.lineOf(stroke), 'nonzero');
   }
 

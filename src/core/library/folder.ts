@@ -1,0 +1,90 @@
+/** Folders in folders, and where each note lies among them. */
+import { z } from 'zod';
+import { RecordError } from '../note/records';
+
+const id = z.string().min(1).max(64);
+const wall = z.number().finite().min(0);
+
+export const FOLDER_COLORS = ['navy', 'green', 'amber', 'brick', 'slate', 'plum', 'teal', 'sand'] as const;
+export const EMBLEMS = ['wave', 'buoy', 'bell', 'lamp', 'knot', 'compass', 'flag', 'anchor'] as const;
+
+export const folderSchema = z.object({
+  v: z.literal(1),
+  id,
+  name: z.string().min(1).max(80),
+  /** The folder it lies in; null at the top. */
+  parent: id.nullable(),
+  color: z.enum(FOLDER_COLORS),
+  emblem: z.enum(EMBLEMS),
+  made: wall,
+  changed: wall,
+});
+
+/** Where a note lies. Apart from the note itself, so that filing never meets with writing in another tab. */
+export const placeSchema = z.object({
+  v: z.literal(1),
+  note: id,
+  folder: id.nullable(),
+  tags: z.array(z.string().min(1).max(40)).max(40),
+  /** Wall clock at which it was archived or thrown into the bin, ms; null when it was not. */
+  archived: wall.nullable(),
+  binned: wall.nullable(),
+  /** Wall clock of the last filing, ms. */
+  changed: wall,
+});
+
+export type Folder = z.infer<typeof folderSchema>;
+export type Place = z.infer<typeof placeSchema>;
+
+/** Where a note lies that was never filed. */
+export const unfiled = (note: string): Place => ({ v: 1, note, folder: null, tags: [], archived: null, binned: null, changed: 0 });
+
+function read<T>(schema: z.ZodType<T>, text: string, what: string): T {
+  let json: unknown = null;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    // Told below, with what it should have been.
+  }
+  const parsed = schema.safeParse(json);
+  if (!parsed.success) throw new RecordError(`The record of ${what} cannot be read.`);
+  return parsed.data;
+}
+
+/** @throws RecordError when the text is not a folder or not a place. */
+export const readFolder = (text: string): Folder => read(folderSchema, text, 'a folder');
+export const readPlace = (text: string): Place => read(placeSchema, text, 'where a note lies');
+
+/** The folders from the top down to this one. Two devices can have put two folders into each other: a circle ends where it closes. */
+export function pathTo(folders: ReadonlyMap<string, Folder>, folder: string | null): Folder[] {
+  const path: Folder[] = [];
+  for (let f = folder === null ? undefined : folders.get(folder); f && !path.includes(f); f = f.parent === null ? undefined : folders.get(f.parent)) path.unshift(f);
+  return path;
+}
+
+/** Folders that lie directly in one, by name. What lies in a folder that is gone, or in a circle, lies at the top. */
+export function foldersIn(folders: ReadonlyMap<string, Folder>, parent: string | null): Folder[] {
+  const at = (f: Folder): string | null => {
+    const path = pathTo(folders, f.id);
+    return f.parent !== null && path.length > 1 && path[path.length - 2].id === f.parent && path[0].parent === null ? f.parent : null;
+  };
+  return [...folders.values()].filter((f) => at(f) === parent).sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+}
+
+/** A folder and all folders within it, by id. */
+export function within(folders: ReadonlyMap<string, Folder>, folder: string): Set<string> {
+  return new Set([...folders.values()].filter((f) => f.id === folder || pathTo(folders, f.id).some((p) => p.id === folder)).map((f) => f.id));
+}
+
+/** False for a folder that would come to lie within itself. */
+export const canMoveInto = (folders: ReadonlyMap<string, Folder>, folder: string, into: string | null): boolean => into === null || !within(folders, folder).has(into);
+
+const DAY_MS = 86_400_000;
+/** Days that what is in the bin is kept. */
+export const BIN_DAYS = 30;
+
+/** True when a note has lain in the bin for its time. `now`: ms since the epoch. */
+export const isDue = (place: Place, now: number): boolean => place.binned !== null && now - place.binned >= BIN_DAYS * DAY_MS;
+
+/** Whole days that a note in the bin still has, at least 0. */
+export const daysLeft = (place: Place, now: number): number => (place.binned === null ? Infinity : Math.max(0, Math.ceil(BIN_DAYS - (now - place.binned) / DAY_MS)));

@@ -1,0 +1,93 @@
+/** Folders, finding, suggesting. */
+import fc from 'fast-check';
+import type { NoteHeader } from '../note/schema';
+import { newPage } from '../note/schema';
+import { BIN_DAYS, canMoveInto, daysLeft, foldersIn, isDue, pathTo, readFolder, readPlace, unfiled, within, type Folder } from './folder';
+import { search, searchTexts, sorted } from './find';
+import { suggestFolder } from './suggest';
+
+const folder = (id: string, parent: string | null, name = id): Folder => ({ v: 1, id, name, parent, color: 'navy', emblem: 'wave', made: 1, changed: 1 });
+const map = (...list: Folder[]) => new Map(list.map((f) => [f.id, f]));
+const header = (id: string, title: string, made = 1, changed = made): NoteHeader => ({ v: 1, id, title, made, changed, pages: [newPage(`${id}-p`)], takes: [], timeline: [] });
+const DAY = 86_400_000;
+
+test('folders lie in folders to any depth; one can go anywhere but into itself', () => {
+  const folders = map(folder('school', null), folder('term', 'school'), folder('tides', 'term'), folder('other', null));
+  expect(pathTo(folders, 'tides').map((f) => f.id)).toEqual(['school', 'term', 'tides']);
+  expect([...within(folders, 'school')].sort()).toEqual(['school', 'term', 'tides']);
+  expect(canMoveInto(folders, 'school', 'tides')).toBe(false);
+  expect(canMoveInto(folders, 'term', 'term')).toBe(false);
+  expect(canMoveInto(folders, 'term', 'other')).toBe(true);
+  expect(canMoveInto(folders, 'term', null)).toBe(true);
+});
+
+test('however folders point to each other, each is listed exactly once', () => {
+  fc.assert(
+    fc.property(fc.array(fc.option(fc.integer({ min: 0, max: 11 }), { nil: null }), { minLength: 1, maxLength: 10 }), (parents) => {
+      const folders = map(...parents.map((p, i) => folder(String(i), p === null ? null : String(p))));
+      const seen: string[] = [];
+      const walk = (at: string | null) => foldersIn(folders, at).forEach((f) => (seen.push(f.id), walk(f.id)));
+      walk(null);
+      expect(seen.sort()).toEqual([...folders.keys()].sort());
+    }),
+  );
+});
+
+test('the bin keeps a note for 30 days', () => {
+  const place = { ...unfiled('n'), binned: 1000 };
+  expect(BIN_DAYS).toBe(30);
+  expect(isDue(place, 1000 + 30 * DAY - 1)).toBe(false);
+  expect(isDue(place, 1000 + 30 * DAY)).toBe(true);
+  expect(daysLeft(place, 1000 + 29.5 * DAY)).toBe(1);
+  expect(isDue(unfiled('n'), 1e15)).toBe(false);
+});
+
+test('records that are no folder and no place are refused', () => {
+  expect(readFolder(JSON.stringify(folder('a', null)))).toEqual(folder('a', null));
+  expect(readPlace(JSON.stringify(unfiled('n')))).toEqual(unfiled('n'));
+  for (const bad of ['', '{', 'null', '{"v":2}', JSON.stringify({ ...folder('a', null), color: 'pink' })]) expect(() => readFolder(bad)).toThrow(/folder/);
+  expect(() => readPlace(JSON.stringify({ ...unfiled('n'), tags: [''] }))).toThrow(/lies/);
+});
+
+test('search finds every word in title, folder names and tags, whatever their case and accents', () => {
+  const folders = map(folder('f', null, 'Navigation'), folder('g', 'f', 'Tides'));
+  const texts = searchTexts([header('a', 'Café am Hafen'), header('b', 'Springs and neaps'), header('c', 'Lights')], folders, { b: { ...unfiled('b'), folder: 'g', tags: ['exam'] } });
+  const found = (q: string) => [...(search(texts, q) ?? ['all'])];
+  expect(found('CAFE')).toEqual(['a']);
+  expect(found('tides exam')).toEqual(['b']);
+  expect(found('navigation')).toEqual(['b']);
+  expect(found('exam lights')).toEqual([]);
+  expect(found('  ')).toEqual(['all']);
+});
+
+test('notes are in order by name with numbers by size, by when they were made, by when they were changed', () => {
+  const list = [header('a', 'Lesson 10', 1, 9), header('b', 'lesson 9', 2, 5), header('c', 'Ärger', 3, 7)];
+  expect(sorted(list, 'name').map((h) => h.id)).toEqual(['c', 'b', 'a']);
+  expect(sorted(list, 'made').map((h) => h.id)).toEqual(['c', 'b', 'a']);
+  expect(sorted(list, 'changed').map((h) => h.id)).toEqual(['a', 'c', 'b']);
+});
+
+describe('the folder of a new note', () => {
+  const utc = () => 0;
+  const monday9 = Date.UTC(2026, 10, 2, 9, 0);
+  const week = 7 * DAY;
+  test('is that of the same weekday and hour', () => {
+    const notes = [{ made: monday9, folder: 'tides' }, { made: monday9 + week, folder: 'tides' }, { made: monday9 + week + DAY, folder: 'lights' }];
+    expect(suggestFolder(notes, monday9 + 2 * week + 5 * 60_000, utc)).toBe('tides');
+    expect(suggestFolder(notes, monday9 + week + DAY + week, utc)).toBe('lights');
+  });
+  test('holds over the change of the clocks and over the end of the week', () => {
+    // 9:00 local is 8:00 UTC in winter (offset -60) and 7:00 UTC in summer (offset -120).
+    const summer = Date.UTC(2026, 9, 19, 7, 0);
+    const winter = Date.UTC(2026, 9, 26, 8, 0);
+    expect(suggestFolder([{ made: summer, folder: 'tides' }], winter, (w) => (w < Date.UTC(2026, 9, 25, 1) ? -120 : -60))).toBe('tides');
+    const lateSunday = Date.UTC(2026, 10, 1, 23, 50);
+    expect(suggestFolder([{ made: lateSunday, folder: 'watch' }], lateSunday + week + 20 * 60_000, utc)).toBe('watch');
+  });
+  test('is the one used last when that was a moment ago, and none at all otherwise', () => {
+    const notes = [{ made: monday9, folder: 'tides' }];
+    expect(suggestFolder(notes, monday9 + 2 * 3_600_000, utc)).toBe('tides');
+    expect(suggestFolder(notes, monday9 + 2 * DAY, utc)).toBeNull();
+    expect(suggestFolder([{ made: monday9, folder: null }], monday9 + week, utc)).toBeNull();
+  });
+});

@@ -1,0 +1,97 @@
+/** Every change of the pages is an edit that its inverse takes back exactly. */
+import fc from 'fast-check';
+import { PointBuffer } from '../ink/points';
+import { makeStroke, type Stroke } from '../ink/stroke';
+import { copiedNote } from './copy';
+import { applyEdit, type Edit, type Note } from './edit';
+import { addPage, bringPages, changePaper, deletePages, dropHeading, duplicatePages, outlineOf, reorderPages, setHeading, toggleBookmark } from './pages';
+import { NEW_FORM, newPage, type NoteHeader } from './schema';
+
+const stroke = (id: string, page: string, y: number, more: Partial<Stroke> = {}): Stroke => {
+  const points = new PointBuffer();
+  points.add(10, y, 0.5, 0);
+  points.add(30, y + 2, 0.5, 40);
+  return makeStroke(points.points(), { id, page, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, stamp: { take: 't1', at: 1000 }, wall: y, ...more });
+};
+const header: NoteHeader = {
+  v: 1, id: 'n', title: 'Tides', made: 1, changed: 2,
+  pages: ['a', 'b', 'c', 'd'].map((id) => newPage(id)),
+  takes: [{ id: 't1', name: 'Take 1', wall: 5, ms: 9000, state: 'done', parts: [{ at: 0, wall: 5 }] }],
+  timeline: [{ take: 't1', from: 0, to: 9000 }],
+  bookmarks: ['b'], tags: [{ stroke: 's1', names: ['exam'] }],
+  marks: [{ id: 'm', kind: 'ask', take: 't1', at: 5, wall: 5 }],
+};
+const note: Note = applyEdit({ header, ink: {} }, { put: [stroke('s1', 'a', 30, { group: 'g' }), stroke('s2', 'b', 40), stroke('s3', 'b', 20), stroke('s4', 'd', 50)] }).note;
+let n = 0;
+const newId = () => `new-${n++}`;
+const order = (m: Note) => m.header.pages.map((p) => p.id).join('');
+/** Empty lists of ink are as good as none. */
+const content = (m: Note) => ({ header: m.header, ink: Object.fromEntries(Object.entries(m.ink).filter(([, l]) => l.length)) });
+const done = (edit: Edit, on = note): Note => {
+  const { note: next, inverse } = applyEdit(on, edit);
+  expect(content(applyEdit(next, inverse).note)).toEqual(content(on));
+  return next;
+};
+
+test('pages are added, moved, copied and deleted, each to be taken back', () => {
+  expect(order(done(addPage(note, 1, NEW_FORM, 'x')))).toBe('axbcd');
+  expect(order(done(reorderPages(note, ['a', 'c'], 4)))).toBe('bdac');
+  expect(order(done(reorderPages(note, ['d'], 0)))).toBe('dabc');
+  const twice = done(duplicatePages(note, ['b'], newId));
+  expect(twice.header.pages.length).toBe(5);
+  const copy = twice.header.pages[2].id;
+  expect(twice.ink[copy].map((s) => [s.stamp, s.box])).toEqual(note.ink.b.map((s) => [s.stamp, s.box]));
+  expect(twice.ink[copy].some((s) => note.ink.b.some((o) => o.id === s.id))).toBe(false);
+  const less = done(deletePages(note, ['b'], 'x'));
+  expect([order(less), less.ink.b.length, less.header.bookmarks]).toEqual(['acd', 0, []]);
+  const none = done(deletePages(note, ['a', 'b', 'c', 'd'], 'x'));
+  expect(order(none)).toBe('x');
+});
+
+test('moving any pages to any place keeps every page once and the chosen ones together', () => {
+  fc.assert(
+    fc.property(fc.subarray(['a', 'b', 'c', 'd'], { minLength: 1 }), fc.integer({ min: 0, max: 4 }), (ids, to) => {
+      const moved = order(done(reorderPages(note, ids, to)));
+      expect([...moved].sort().join('')).toBe('abcd');
+      expect(moved).toContain(ids.join(''));
+    }),
+  );
+});
+
+test('a paper is changed for one page or all; ink stays', () => {
+  const form = { w: 148, h: 210, paper: { kind: 'dotted' as const, spacing: 5, top: 5 } };
+  const one = done(changePaper(note, 'b', form));
+  expect(one.header.pages.map((p) => p.w)).toEqual([210, 148, 210, 210]);
+  expect(one.ink).toBe(note.ink);
+  expect(done(changePaper(note, null, form)).header.pages.every((p) => p.paper.kind === 'dotted')).toBe(true);
+});
+
+test('headings stand in the order of the pages; erased ink is none, and ink is in one heading only', () => {
+  let next = done(setHeading(note, 'b', ['s2'], 2));
+  next = done(setHeading(next, 'b', ['s3'], 1), next);
+  next = done(setHeading(next, 'a', ['s1'], 1), next);
+  expect(outlineOf(next).map((e) => [e.number, e.level, e.strokes[0].id])).toEqual([[1, 1, 's1'], [2, 1, 's3'], [2, 2, 's2']]);
+  next = done(setHeading(next, 'b', ['s2', 's3'], 1), next);
+  expect(outlineOf(next).map((e) => e.strokes.length)).toEqual([1, 2]);
+  expect(outlineOf(done({ cut: [{ id: 's1', page: 'a' }] }, next)).length).toBe(1);
+  expect(outlineOf(done(dropHeading(next, ['s3']), next)).length).toBe(1);
+  expect(done(toggleBookmark(note, 'b')).header.bookmarks).toEqual([]);
+});
+
+test('pages come into another note with ink, stamps and sound', () => {
+  const into: Note = { header: { ...header, id: 'm', title: 'Lights', pages: [newPage('z')], takes: [], timeline: [], marks: [], tags: [], bookmarks: [] }, ink: {} };
+  const next = applyEdit(into, bringPages(into, note, ['a', 'b'], newId)).note;
+  expect(next.header.pages.length).toBe(3);
+  expect(next.header.takes.map((t) => [t.id, t.name])).toEqual([['t1', 'Take 1 of Tides']]);
+  expect(next.header.timeline).toEqual([{ take: 't1', from: 0, to: 9000 }]);
+  expect(Object.values(next.ink).flat().map((s) => s.stamp)).toEqual([1, 2, 3].map(() => ({ take: 't1', at: 1000 })));
+});
+
+test('a copy of a note has ids of its own and the same takes', () => {
+  const copy = copiedNote(note, 'Tides (copy)', 99, newId);
+  const ids = (m: Note) => [m.header.id, ...m.header.pages.map((p) => p.id), ...Object.values(m.ink).flat().map((s) => s.id), ...(m.header.marks ?? []).map((k) => k.id)];
+  expect(ids(copy).some((id) => ids(note).includes(id))).toBe(false);
+  expect(copy.header.takes).toEqual(header.takes);
+  expect(Object.values(copy.ink).flat().map((s) => s.id)).toContain(copy.header.tags![0].stroke);
+  expect(Object.values(copy.ink).flat().find((s) => s.group)!.group).not.toBe('g');
+});

@@ -1,0 +1,45 @@
+/** A list of the other notes, to choose one. */
+import { useMemo, useState } from 'react';
+import { FlatList, StyleSheet } from 'react-native';
+import { Button, Dialog, Portal, Searchbar, Text, TouchableRipple } from 'react-native-paper';
+import { plain } from '../../../core/library/find';
+import { selectInUse } from '../../../store/filing';
+import { useAppSelector } from '../../../store/store';
+
+export function NoteChooser({ title, onChoose, onDismiss }: { title: string; onChoose: (note: string) => void; onDismiss: () => void }) {
+  const headers = useAppSelector(selectInUse);
+  const open = useAppSelector((s) => s.note.id);
+  const [query, setQuery] = useState('');
+  const found = useMemo(() => headers.filter((h) => h.id !== open && plain(h.title).includes(plain(query))), [headers, open, query]);
+  return (
+    <Portal>
+      <Dialog visible onDismiss={onDismiss} style={styles.dialog}>
+        <Dialog.Title>{title}</Dialog.Title>
+        <Dialog.Content style={styles.content}>
+          <Searchbar value={query} onChangeText={setQuery} placeholder="Find a note" accessibilityLabel="Find a note" icon="search" clearIcon="close" />
+          <FlatList
+            data={found}
+            keyExtractor={(h) => h.id}
+            style={styles.list}
+            renderItem={({ item }) => (
+              <TouchableRipple role="button" aria-label={`Into ${item.title}`} onPress={() => onChoose(item.id)} style={styles.row}>
+                <Text>{item.title}</Text>
+              </TouchableRipple>
+            )}
+            ListEmptyComponent={<Text style={styles.row}>There is no other note{query ? ' of that name' : ''}.</Text>}
+          />
+        </Dialog.Content>
+        <Dialog.Actions>
+          <Button onPress={onDismiss}>Cancel</Button>
+        </Dialog.Actions>
+      </Dialog>
+    </Portal>
+  );
+}
+
+const styles = StyleSheet.create({
+  dialog: { maxWidth: 460, width: '92%', alignSelf: 'center' },
+  content: { gap: 10 },
+  list: { maxHeight: 320 },
+  row: { minHeight: 48, justifyContent: 'center', paddingHorizontal: 6 },
+});

@@ -1,0 +1,55 @@
+/** The writer's own headings: the picture of each is its entry. */
+import { ScrollView, StyleSheet, View } from 'react-native';
+import { Button, Text, useTheme } from 'react-native-paper';
+import { dropHeading, setHeading, type OutlineEntry } from '../../../core/note/pages';
+import { selectOutline } from '../../../store/pages';
+import { change } from '../../../store/session';
+import { store, useAppDispatch, useAppSelector } from '../../../store/store';
+import { InkPicture } from '../../../ui/InkPicture';
+import { Entry } from '../lists/Entry';
+
+export function Outline({ writes, onOpen }: { writes: boolean; onOpen: (page: string, box: OutlineEntry['box']) => void }) {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const outline = useAppSelector(selectOutline);
+  const ids = (e: OutlineEntry) => e.strokes.map((s) => s.id);
+  const level = (e: OutlineEntry, to: 1 | 2 | 3) => dispatch(change(setHeading(store.getState().note.note!, e.page, ids(e), to)));
+  return (
+    <ScrollView contentContainerStyle={styles.list}>
+      <View role="list" aria-label="Outline" style={styles.list}>
+        {outline.map((e) => (
+          <View key={e.strokes[0].id} style={{ marginLeft: (e.level - 1) * 24 }}>
+            <Entry
+              label={`Heading of level ${e.level} on page ${e.number}`}
+              onPress={() => onOpen(e.page, e.box)}
+              actions={
+                writes && (
+                  <>
+                    <Button compact disabled={e.level === 1} onPress={() => level(e, (e.level - 1) as 1 | 2)}>
+                      Higher
+                    </Button>
+                    <Button compact disabled={e.level === 3} onPress={() => level(e, (e.level + 1) as 2 | 3)}>
+                      Deeper
+                    </Button>
+                    <Button compact onPress={() => dispatch(change(dropHeading(store.getState().note.note!, ids(e))))}>
+                      No heading
+                    </Button>
+                  </>
+                )
+              }
+            >
+              <InkPicture strokes={e.strokes} box={e.box} width={220} height={40} />
+              <Text style={{ color: colors.onSurfaceVariant }}>page {e.number}</Text>
+            </Entry>
+          </View>
+        ))}
+      </View>
+      {outline.length === 0 && <Text style={styles.empty}>No headings yet. Take a word or a line with the lasso and press Heading: its ink becomes an entry here.</Text>}
+    </ScrollView>
+  );
+}
+
+const styles = StyleSheet.create({
+  list: { gap: 8, padding: 6 },
+  empty: { padding: 12 },
+});

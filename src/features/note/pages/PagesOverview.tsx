@@ -1,0 +1,178 @@
+/** All pages of the note at a glance: to go to, to put in order, to mark; and the writer's own headings. */
+import { useState } from 'react';
+import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
+import { Button, Chip, IconButton, SegmentedButtons, Text, TextInput, useTheme } from 'react-native-paper';
+import { addPageAt, deletePages, duplicatePages, movePagesTo, reorder } from '../../../store/pages';
+import { canChange } from '../../../store/session';
+import { toolsSlice } from '../../../store/slices';
+import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { WIDE } from '../../../ui/theme';
+import { NoteChooser } from './NoteChooser';
+import { Outline } from './Outline';
+import { PageCard } from './PageCard';
+
+type Shown = 'pages' | 'bookmarks' | 'outline';
+
+export interface PagesOverviewProps {
+  goTo: (index: number) => void;
+  onPaper: (page: string) => void;
+  showPlace: (page: string, box: readonly [number, number, number, number]) => void;
+}
+
+export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const { width } = useWindowDimensions();
+  const wide = width >= WIDE;
+  const pages = useAppSelector((s) => s.note.note!.header.pages);
+  const bookmarks = useAppSelector((s) => s.note.note!.header.bookmarks);
+  const writes = useAppSelector(canChange);
+  const [shown, setShown] = useState<Shown>('pages');
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [moving, setMoving] = useState(false);
+  const close = () => void dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+  const go = (index: number) => {
+    close();
+    goTo(index);
+  };
+  const ids = chosen.filter((id) => pages.some((p) => p.id === id));
+  const at = pages.flatMap((p, i) => (ids.includes(p.id) ? [i] : []));
+  const listed = pages.flatMap((p, index) => (shown === 'pages' || bookmarks?.includes(p.id) ? [{ page: p, index }] : []));
+  const inner = (wide ? Math.min(900, width - 80) : width) - 24;
+  const columns = Math.max(2, Math.floor(inner / 168));
+  return (
+    <View role="dialog" aria-label="Pages" style={[styles.all, wide && styles.wide, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
+      <View style={styles.top}>
+        <Text variant="titleLarge" role="heading" aria-level={2} style={styles.title}>
+          Pages
+        </Text>
+        <GoTo count={pages.length} go={go} />
+        <IconButton icon="close" aria-label="Close Pages" onPress={close} style={styles.icon} />
+      </View>
+      <SegmentedButtons
+        value={shown}
+        onValueChange={(v) => setShown(v as Shown)}
+        buttons={[
+          { value: 'pages', label: `All ${pages.length}` },
+          { value: 'bookmarks', label: 'Bookmarks' },
+          { value: 'outline', label: 'Outline' },
+        ]}
+        style={styles.tabs}
+      />
+      {shown === 'outline' ? (
+        <Outline
+          writes={writes}
+          onOpen={(page, box) => {
+            close();
+            showPlace(page, box);
+          }}
+        />
+      ) : (
+        <FlatList
+          key={columns}
+          data={listed}
+          numColumns={columns}
+          keyExtractor={({ page }) => page.id}
+          initialNumToRender={12}
+          windowSize={5}
+          contentContainerStyle={styles.grid}
+          ListEmptyComponent={<Text style={styles.empty}>No page is bookmarked. The ribbon at the corner of a page marks it.</Text>}
+          renderItem={({ item: { page, index } }) => (
+            <PageCard
+              page={page}
+              index={index}
+              width={inner / columns - 12}
+              writes={writes}
+              chosen={ids.includes(page.id)}
+              onOpen={() => go(index)}
+              onChoose={() => setChosen(ids.includes(page.id) ? ids.filter((id) => id !== page.id) : [...ids, page.id])}
+              onDropped={(dragged, to) => dispatch(reorder(ids.includes(dragged) ? ids : [dragged], to))}
+            />
+          )}
+        />
+      )}
+      {writes && shown !== 'outline' && (
+        <View role="toolbar" aria-label="What to do with the chosen pages" style={[styles.bar, { borderColor: colors.outlineVariant, backgroundColor: colors.elevation.level2 }]}>
+          {ids.length === 0 ? (
+            <>
+              <Text style={styles.hint}>Tick pages to work on them.</Text>
+              <Button compact mode="contained-tonal" onPress={() => dispatch(addPageAt(pages.length))}>
+                Add a page at the end
+              </Button>
+            </>
+          ) : (
+            <>
+              <Chip onClose={() => setChosen([])} closeIconAccessibilityLabel="Choose no page" closeIcon="close">{`${ids.length} chosen`}</Chip>
+              <Act name="Add before" onPress={() => dispatch(addPageAt(at[0]))} />
+              <Act name="Add after" onPress={() => dispatch(addPageAt(at[at.length - 1] + 1))} />
+              <Act name="Earlier" disabled={at[0] === 0} onPress={() => dispatch(reorder(ids, at[0] - 1))} />
+              <Act name="Later" disabled={at[at.length - 1] === pages.length - 1} onPress={() => dispatch(reorder(ids, at[at.length - 1] + 2))} />
+              <Act name="Duplicate" onPress={() => dispatch(duplicatePages(ids))} />
+              <Act name="Paper" onPress={() => onPaper(ids[0])} />
+              <Act name="To another note" onPress={() => setMoving(true)} />
+              <Act
+                name="Delete"
+                onPress={() => {
+                  dispatch(deletePages(ids));
+                  setChosen([]);
+                }}
+              />
+            </>
+          )}
+        </View>
+      )}
+      {moving && (
+        <NoteChooser
+          title={ids.length === 1 ? 'Move the page to' : `Move ${ids.length} pages to`}
+          onDismiss={() => setMoving(false)}
+          onChoose={(note) => {
+            setMoving(false);
+            setChosen([]);
+            void dispatch(movePagesTo(ids, note));
+          }}
+        />
+      )}
+    </View>
+  );
+}
+
+const Act = ({ name, onPress, disabled = false }: { name: string; onPress: () => void; disabled?: boolean }) => (
+  <Button compact disabled={disabled} onPress={onPress} style={styles.act}>
+    {name}
+  </Button>
+);
+
+function GoTo({ count, go }: { count: number; go: (index: number) => void }) {
+  const [text, setText] = useState('');
+  const number = Number(text);
+  const good = Number.isInteger(number) && number >= 1 && number <= count;
+  return (
+    <TextInput
+      mode="outlined"
+      dense
+      label="Go to page"
+      accessibilityLabel={`Go to page, 1 to ${count}`}
+      inputMode="numeric"
+      value={text}
+      onChangeText={setText}
+      error={text !== '' && !good}
+      onSubmitEditing={() => good && go(number - 1)}
+      style={styles.goTo}
+    />
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { position: 'absolute', left: 0, right: 0, top: 0, bottom: 0, zIndex: 10 },
+  wide: { left: '50%', right: 'auto', top: 20, bottom: 20, width: '86%', maxWidth: 900, transform: 'translateX(-50%)', borderRadius: 18, borderWidth: 1, boxShadow: '0 8px 30px rgba(16, 26, 36, 0.3)', overflow: 'hidden' },
+  top: { flexDirection: 'row', alignItems: 'center', paddingLeft: 16, paddingTop: 8, gap: 8 },
+  title: { flex: 1 },
+  icon: { margin: 0, width: 44, height: 44 },
+  goTo: { width: 124 },
+  tabs: { margin: 12 },
+  grid: { paddingHorizontal: 12, paddingBottom: 20, gap: 12 },
+  empty: { padding: 16 },
+  bar: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 2, padding: 8, borderTopWidth: 1 },
+  hint: { flex: 1, minWidth: 150 },
+  act: { minHeight: 44, justifyContent: 'center' },
+});

@@ -1,0 +1,149 @@
+/** Size, kind, spacing, margin and colours of a paper. */
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { Button, Chip, HelperText, SegmentedButtons, Text, TextInput } from 'react-native-paper';
+import { FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, PAPER_KINDS, RULED_WIDTHS, SHEET, SIZES, sizeName, type PaperKind } from '../../core/note/paper';
+import type { PageForm, Paper } from '../../core/note/schema';
+import { Range } from '../Range';
+import { Select } from '../Select';
+import { LINE_TINTS, mm, PAPER_WORDS, SHEET_TINTS, spacingWords } from './names';
+
+const OWN = 'own';
+
+/** `form`: the paper as it is; `onChange` gets it as it shall be. */
+export function PaperControls({ form, onChange }: { form: PageForm; onChange: (form: PageForm) => void }) {
+  const { paper } = form;
+  const set = (patch: Partial<Paper>) => onChange({ ...form, paper: { ...paper, ...patch } });
+  const kind = (to: PaperKind) => {
+    // Lines to write on keep the writer's spacing from kind to kind; squares and staves have one of their own.
+    const written = (k: PaperKind) => k === 'ruled' || k === 'columns' || k === 'cornell' || k === 'week' || k === 'plain';
+    set({ kind: to, spacing: written(to) && written(paper.kind) ? paper.spacing : FIRST_SPACING[to], top: FIRST_TOP[to] });
+  };
+  return (
+    <View style={styles.all}>
+      <View role="radiogroup" aria-label="Kind of paper" style={styles.row}>
+        {PAPER_KINDS.map((k) => (
+          <Chip key={k} role="radio" aria-checked={paper.kind === k} selected={paper.kind === k} showSelectedCheck={paper.kind === k} mode={paper.kind === k ? 'flat' : 'outlined'} onPress={() => kind(k)}>
+            {PAPER_WORDS[k]}
+          </Chip>
+        ))}
+      </View>
+      {paper.kind !== 'plain' && (
+        <View>
+          <View style={styles.line}>
+            <Text>{paper.kind === 'staves' ? 'Lines of a staff' : paper.kind === 'squared' || paper.kind === 'dotted' || paper.kind === 'isometric' ? 'Squares' : 'Lines'}</Text>
+            <Text style={styles.value}>{spacingWords(paper.spacing)}</Text>
+          </View>
+          <View style={styles.slide}>
+            <Button compact mode="outlined" accessibilityLabel="Closer by 0.1 mm" disabled={paper.spacing <= 1} onPress={() => set({ spacing: step(paper.spacing, -1) })}>
+              −
+            </Button>
+            <View style={styles.grow}>
+              <Range label="Spacing" min={paper.kind === 'staves' ? 1 : 2} max={paper.kind === 'staves' ? 5 : 20} step={0.1} value={paper.spacing} text={spacingWords(paper.spacing)} onChange={(v) => set({ spacing: Math.round(v * 10) / 10 })} />
+            </View>
+            <Button compact mode="outlined" accessibilityLabel="Wider by 0.1 mm" disabled={paper.spacing >= 50} onPress={() => set({ spacing: step(paper.spacing, 1) })}>
+              +
+            </Button>
+          </View>
+          {(paper.kind === 'ruled' || paper.kind === 'columns' || paper.kind === 'cornell') && (
+            <View style={styles.row}>
+              {Object.entries(RULED_WIDTHS).map(([name, width]) => (
+                <Chip key={name} compact mode={Math.abs(width - paper.spacing) < 0.05 ? 'flat' : 'outlined'} onPress={() => set({ spacing: width })} accessibilityLabel={`Lines ${name}, ${mm(width)}`}>
+                  {name}
+                </Chip>
+              ))}
+            </View>
+          )}
+        </View>
+      )}
+      <SizeControl form={form} onChange={onChange} />
+      <View>
+        <View style={styles.line}>
+          <Text>Margin line</Text>
+          <Text style={styles.value}>{paper.margin ? mm(paper.margin) : 'none'}</Text>
+        </View>
+        <Range label="Margin line" min={0} max={60} step={1} value={paper.margin ?? 0} text={paper.margin ? mm(paper.margin) : 'none'} onChange={(margin) => set({ margin: margin || undefined })} />
+      </View>
+      <Tints name="Colour of the sheet" tints={SHEET_TINTS} usual={SHEET} value={paper.sheet} onChange={(sheet) => set({ sheet })} />
+      <Tints name="Colour of the lines" tints={LINE_TINTS} usual={LINE} value={paper.line} onChange={(line) => set({ line })} />
+    </View>
+  );
+}
+
+const step = (v: number, by: 1 | -1): number => Math.min(50, Math.max(1, Math.round(v * 10 + by) / 10));
+
+function SizeControl({ form, onChange }: { form: PageForm; onChange: (form: PageForm) => void }) {
+  const lying = form.w > form.h;
+  const name = sizeName(form);
+  const [own, setOwn] = useState(name === null);
+  const pick = (to: string) => {
+    setOwn(to === OWN);
+    const size = SIZES.get(to);
+    if (size) onChange({ ...form, ...(lying ? { w: size.h, h: size.w } : size) });
+  };
+  return (
+    <View style={styles.size}>
+      <View style={styles.line}>
+        <Select label="Size" value={own ? OWN : (name ?? OWN)} options={[...[...SIZES.keys()].filter((n) => Math.min(SIZES.get(n)!.w, SIZES.get(n)!.h) >= LEAST_SIDE && SIZES.get(n)!.h <= MOST_SIDE).map((n) => ({ value: n, text: n })), { value: OWN, text: 'A size of your own' }]} onChange={pick} />
+        <SegmentedButtons
+          density="small"
+          value={lying ? 'lying' : 'upright'}
+          onValueChange={(way) => {
+            if ((way === 'lying') !== lying) onChange({ ...form, w: form.h, h: form.w });
+          }}
+          buttons={[
+            { value: 'upright', label: 'Upright' },
+            { value: 'lying', label: 'Lying' },
+          ]}
+          style={styles.way}
+        />
+      </View>
+      {own && (
+        <View style={styles.row}>
+          <Side name="Width" value={form.w} onChange={(w) => onChange({ ...form, w })} />
+          <Side name="Height" value={form.h} onChange={(h) => onChange({ ...form, h })} />
+        </View>
+      )}
+    </View>
+  );
+}
+
+function Side({ name, value, onChange }: { name: string; value: number; onChange: (mm: number) => void }) {
+  const [typing, setTyping] = useState<string | null>(null);
+  const typed = (text: string) => {
+    const v = Number(text.replace(',', '.'));
+    const good = Number.isFinite(v) && v >= LEAST_SIDE && v <= MOST_SIDE;
+    setTyping(good ? null : text);
+    if (good) onChange(v);
+  };
+  return (
+    <View style={styles.side}>
+      <TextInput mode="outlined" dense label={`${name}, mm`} accessibilityLabel={`${name} in millimetres`} inputMode="decimal" value={typing ?? String(Math.round(value * 10) / 10)} onChangeText={typed} error={typing !== null} />
+      {typing !== null && <HelperText type="error">From {LEAST_SIDE} to {MOST_SIDE} mm.</HelperText>}
+    </View>
+  );
+}
+
+function Tints({ name, tints, usual, value, onChange }: { name: string; tints: readonly { color?: string; name: string }[]; usual: string; value?: string; onChange: (color?: string) => void }) {
+  return (
+    <View role="radiogroup" aria-label={name} style={styles.row}>
+      <Text style={styles.tintName}>{name}</Text>
+      {tints.map((t) => (
+        <button key={t.name} type="button" role="radio" aria-checked={value === t.color} aria-label={t.name} title={t.name} className="tint" style={{ background: t.color ?? usual }} onClick={() => onChange(t.color)} />
+      ))}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { gap: 14 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, alignItems: 'center' },
+  line: { flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 10 },
+  slide: { flexDirection: 'row', alignItems: 'center', gap: 8 },
+  grow: { flex: 1 },
+  value: { fontVariant: ['tabular-nums'], fontWeight: '700' },
+  size: { gap: 8 },
+  way: { maxWidth: 200 },
+  side: { flex: 1, minWidth: 120 },
+  tintName: { width: '100%' },
+});
