@@ -5,6 +5,7 @@ import path from 'node:path';
 import compression from 'compression';
 import express, { type Express, type Response } from 'express';
 import helmet from 'helmet';
+import { offlineScript } from './keepOffline';
 
 export interface ServerOptions {
   /** Folder of the exported web application. */
@@ -78,6 +79,11 @@ export function makeApp({ dist, demo, withDemo }: ServerOptions): Express {
     res.setHeader('Cache-Control', 'no-store');
     res.type('html').send(index);
   };
+  const offline = offlineScript(dist);
+  app.get('/offline.js', (_, res) => {
+    res.setHeader('Cache-Control', 'no-cache');
+    res.type('js').send(offline);
+  });
   app.get(['/', '/index.html'], (_, res) => page(res));
   app.use(
     express.static(dist, {

@@ -4,7 +4,7 @@ import { keys, notesDb, readMany } from './databases';
 
 /** What is unfinished in some notes, as far as it is known; a damaged record is made anew. */
 export async function readReviews(notes: readonly string[]): Promise<Map<string, ReviewRecord>> {
-  const found = await readMany(notesDb(), notes.map(keys.review));
+  const found = await readMany(notesDb(), notes.map(keys.review), 500);
   const reviews = new Map<string, ReviewRecord>();
   for (const note of notes) {
     const text = found.get(keys.review(note));

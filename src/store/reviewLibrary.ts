@@ -16,7 +16,7 @@ import { reviewOf } from './listening';
 import { say, type Thunk } from './session';
 import { reviewSlice } from './slices';
 
-const { entered, wanted, progressed } = reviewSlice.actions;
+const { entered, enteredAll, wanted, progressed } = reviewSlice.actions;
 
 /** The record of a note of which all sound is known. */
 export function recordOf(note: Note, heard: ReadonlyMap<string, Heard>): ReviewRecord {
@@ -54,6 +54,16 @@ async function workOut(header: NoteHeader, heard: ReadonlyMap<string, Heard>): P
   return record;
 }
 
+/** What is known to be unfinished, as it was kept: quick, and for a note that was changed since then as it was before. */
+export const peekReview =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const headers = getState().library.headers.filter((h) => h.timeline.length > 0);
+    const known = await readReviews(headers.map((h) => h.id)).catch(() => new Map<string, ReviewRecord>());
+    const { records } = getState().review;
+    dispatch(enteredAll([...known].filter(([id]) => !records[id])));
+  };
+
 /** Brings the list up to date, note by note; notes whose sound was never looked at are named as such. */
 export const loadReview =
   (): Thunk<Promise<void>> =>
@@ -61,12 +71,9 @@ export const loadReview =
     const headers = getState().library.headers.filter((h) => h.timeline.length > 0 || h.tags?.length);
     try {
       const known = await readReviews(headers.map((h) => h.id));
+      dispatch(enteredAll(headers.flatMap((h) => (known.get(h.id)?.changed === h.changed ? [[h.id, known.get(h.id)!] as const] : []))));
       for (const header of headers) {
-        const kept = known.get(header.id);
-        if (kept && kept.changed === header.changed) {
-          dispatch(entered({ note: header.id, record: kept }));
-          continue;
-        }
+        if (known.get(header.id)?.changed === header.changed) continue;
         const heard = await heardOf(header);
         if (heard) dispatch(entered({ note: header.id, record: await workOut(header, heard) }));
         else dispatch(wanted(header.id));

@@ -97,12 +97,17 @@ const recovered = (before: NoteHeader, after: NoteHeader): Thunk => {
   return say(`recovered-${after.id}`, 'info', `Scrivo was closed while “${after.title}” was being recorded. ${length} of ${take?.name ?? 'the take'} and all ink up to then were recovered; at most the last 5 seconds are missing.`);
 };
 
+/** Notes begin with the paper chosen last for their kind; a spoken memo says in its title what it is. */
+export type NoteKind = 'recorded' | 'written' | 'sound';
+
 export const createNote =
-  (): Thunk<Promise<string | null>> =>
-  async (dispatch) => {
+  (kind: NoteKind): Thunk<Promise<string | null>> =>
+  async (dispatch, getState) => {
     const now = Date.now();
-    const title = new Date(now).toLocaleString('en-GB', { weekday: 'short', day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' });
-    const header: NoteHeader = { v: 1, id: newId(), title, made: now, changed: now, pages: [newPage(newId())], takes: [], timeline: [] };
+    const { papers } = getState().settings;
+    const when = new Date(now).toLocaleString('en-GB', { weekday: 'short', day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' });
+    const title = kind === 'sound' ? `Memo, ${when}` : when;
+    const header: NoteHeader = { v: 1, id: newId(), title, made: now, changed: now, pages: [newPage(newId(), papers[kind === 'written' ? 'written' : 'recorded'])], takes: [], timeline: [] };
     try {
       await NoteFile.create({ header, ink: {} }).flush();
     } catch (e) {

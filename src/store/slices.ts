@@ -140,6 +140,7 @@ export const reviewSlice = createSlice({
   initialState: { records: {}, wanted: [], progress: null } as ReviewState,
   reducers: {
     entered: (s, a: PayloadAction<{ note: string; record: ReviewRecord }>) => ({ ...s, records: { ...s.records, [a.payload.note]: a.payload.record }, wanted: s.wanted.filter((id) => id !== a.payload.note) }),
+    enteredAll: (s, a: PayloadAction<readonly (readonly [string, ReviewRecord])[]>) => ({ ...(s as ReviewState), records: { ...(s as ReviewState).records, ...Object.fromEntries(a.payload) } }),
     wanted: (s, a: PayloadAction<string>) => (s.wanted.includes(a.payload) ? s : { ...s, wanted: [...s.wanted, a.payload] }),
     progressed: (s, a: PayloadAction<ReviewState['progress']>) => ({ ...s, progress: a.payload }),
   },

@@ -1,70 +1,80 @@
-/** A note in a list: title, when, pages and sound. */
-import type { ReactNode } from 'react';
-import { StyleSheet, View } from 'react-native';
-import { Text, TouchableRipple, useTheme } from 'react-native-paper';
+/** A note in a list: its picture, title, when, pages and sound. */
+import { memo } from 'react';
 import type { NoteHeader } from '../core/note/schema';
 import { clockText, spokenTime } from '../core/time/format';
 import { timelineLength } from '../core/time/timeline';
-import { Icon } from './icons';
 
-export function NoteRow({ header, onOpen, end }: { header: NoteHeader; onOpen: () => void; end?: ReactNode }) {
-  const { colors } = useTheme();
-  const ms = timelineLength(header.timeline);
-  const pages = `${header.pages.length} ${header.pages.length === 1 ? 'page' : 'pages'}`;
-  const day = new Date(header.changed).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
-  return (
-    <View style={[styles.row, { backgroundColor: colors.elevation.level1, borderColor: colors.outlineVariant }]}>
-      <TouchableRipple
-        role="button"
-        aria-label={`Open ${header.title}, ${pages}, ${ms ? `${spokenTime(ms)} of sound` : 'no sound'}`}
-        onPress={onOpen}
-        style={styles.open}
-        borderless
-      >
-        <View style={styles.inner}>
-          <View style={[styles.sheet, { backgroundColor: '#FFFDF8', borderColor: colors.outline }]}>
-            <View style={[styles.rule, { backgroundColor: '#CFD9E2' }]} />
-            <View style={[styles.rule, { backgroundColor: '#CFD9E2' }]} />
-            <View style={[styles.rule, { backgroundColor: '#CFD9E2' }]} />
-          </View>
-          <View style={styles.text}>
-            <Text variant="titleMedium" numberOfLines={2}>
-              {header.title}
-            </Text>
-            <View style={styles.facts}>
-              <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
-                {day} · {pages}
-              </Text>
-              {ms > 0 && (
-                <View style={styles.sound}>
-                  <Icon name="listen" size={15} color={colors.onSurfaceVariant} />
-                  <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
-                    {clockText(ms)}
-                  </Text>
-                </View>
-              )}
-              {header.demo && (
-                <Text variant="labelSmall" style={[styles.demo, { color: colors.onTertiaryContainer, backgroundColor: colors.tertiaryContainer }]}>
-                  Demo
-                </Text>
-              )}
-            </View>
-          </View>
-        </View>
-      </TouchableRipple>
-      {end}
-    </View>
-  );
+export interface NoteRowProps {
+  header: NoteHeader;
+  picture: string | null;
+  tags?: readonly string[];
+  /** A line of its own below the facts, such as where the note lies. */
+  below?: string;
+  onOpen: () => void;
+  end?: React.ReactNode;
+  start?: React.ReactNode;
 }
 
-const styles = StyleSheet.create({
-  row: { flexDirection: 'row', alignItems: 'center', borderWidth: 1, borderRadius: 14, overflow: 'hidden' },
-  open: { flex: 1 },
-  inner: { flexDirection: 'row', alignItems: 'center', padding: 12, gap: 14 },
-  sheet: { width: 38, height: 50, borderWidth: 1, borderRadius: 3, paddingTop: 12, paddingHorizontal: 5, gap: 8 },
-  rule: { height: 1.5 },
-  text: { flex: 1, gap: 3 },
-  facts: { flexDirection: 'row', flexWrap: 'wrap', gap: 10, alignItems: 'center' },
-  sound: { flexDirection: 'row', gap: 3, alignItems: 'center' },
-  demo: { paddingHorizontal: 8, paddingVertical: 1, borderRadius: 8, overflow: 'hidden' },
+const NONE = [] as const;
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+
+export const pagesText = (header: NoteHeader): string => `${header.pages.length} ${header.pages.length === 1 ? 'page' : 'pages'}`;
+export function openLabel(header: NoteHeader): string {
+  const ms = timelineLength(header.timeline);
+  return `Open ${header.title}, ${pagesText(header)}, ${ms ? `${spokenTime(ms)} of sound` : 'no sound'}`;
+}
+
+/** Elements of the browser and not of the component library: a list of thousands has to scroll. */
+export const NoteRow = memo(function NoteRow({ header, picture, tags = NONE, below, onOpen, end, start }: NoteRowProps) {
+  const ms = timelineLength(header.timeline);
+  return (
+    <div className="note-row">
+      {start}
+      <button type="button" className="note-open" aria-label={openLabel(header)} onClick={onOpen}>
+        <span className="note-sheet" style={{ aspectRatio: `${header.pages[0].w} / ${header.pages[0].h}` }}>
+          {picture && <img src={picture} alt="" draggable={false} />}
+        </span>
+        <span className="note-text">
+          <span className="note-title">{header.title}</span>
+          <span className="note-facts">
+            {DAY.format(header.changed)} · {pagesText(header)}
+            {ms > 0 && ` · ${clockText(ms)} of sound`}
+          </span>
+          {(header.demo || tags.length > 0 || below) && (
+            <span className="note-facts">
+              {header.demo && <span className="note-chip">Demo</span>}
+              {tags.map((t) => (
+                <span key={t} className="note-chip">
+                  {t}
+                </span>
+              ))}
+              {below}
+            </span>
+          )}
+        </span>
+      </button>
+      {end}
+    </div>
+  );
+});
+
+/** The same as a page picture with its title below. */
+export const NoteCard = memo(function NoteCard({ header, picture, onOpen, end, start }: NoteRowProps) {
+  const ms = timelineLength(header.timeline);
+  return (
+    <div className="note-card">
+      <button type="button" className="note-card-open" aria-label={openLabel(header)} onClick={onOpen}>
+        <span className="note-card-sheet">{picture && <img src={picture} alt="" draggable={false} />}</span>
+        <span className="note-title">{header.title}</span>
+        <span className="note-facts">
+          {DAY.format(header.changed)}
+          {ms > 0 && ` · ${clockText(ms)}`}
+        </span>
+      </button>
+      <span className="note-card-ends">
+        {start}
+        {end}
+      </span>
+    </div>
+  );
 });

@@ -1,4 +1,5 @@
 /** Contrast of the pairs in use, by the formula of WCAG 2.2 (relative luminance and contrast ratio, definitions section). */
+import { FOLDER_TINTS } from './folderLooks';
 import { palettes } from './palette';
 
 const channel = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
@@ -32,4 +33,8 @@ test.each(Object.entries(palettes))('%s: text reads at 4.5 to 1 or better (WCAG 
     [c.error, c.surfaceVariant],
   ];
   for (const [fore, back] of pairs) expect([fore, back, contrast(fore, back) >= 4.5]).toEqual([fore, back, true]);
+});
+
+test('white emblems can be told from every folder colour, at 4.5 to 1 or better (WCAG 2.2, 1.4.11 asks for 3)', () => {
+  for (const tint of Object.values(FOLDER_TINTS)) expect(contrast('#FFFFFF', tint)).toBeGreaterThanOrEqual(4.5);
 });

@@ -39,6 +39,8 @@ export interface BrowserOptions {
   readonly noDevice?: boolean;
   readonly dark?: boolean;
   readonly scale?: number;
+  /** The application may keep itself for when there is no network. */
+  readonly offline?: boolean;
 }
 
 const temporary: string[] = [];
@@ -66,6 +68,8 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
     deviceScaleFactor: options.scale ?? 1,
     colorScheme: options.dark ? 'dark' : 'light',
     reducedMotion: 'reduce',
+    // What a test changes about the network must reach the page; the test of being offline lets it in.
+    serviceWorkers: options.offline ? 'allow' : 'block',
     acceptDownloads: true,
     ...(options.refuse ? {} : { permissions: ['microphone'] }),
     args: [

@@ -1,5 +1,5 @@
 /** Ink on a dark page. The contrast is computed here from the definition in WCAG 2.2, apart from the package that the code uses. */
-import fc from 'fast-check';
+import * as fc from 'fast-check';
 import { SHEET } from '../note/paper';
 import { DARK_SHEET, onDark } from './darkPage';
 

@@ -1,5 +1,5 @@
 /** Folders, finding, suggesting. */
-import fc from 'fast-check';
+import * as fc from 'fast-check';
 import type { NoteHeader } from '../note/schema';
 import { newPage } from '../note/schema';
 import { BIN_DAYS, canMoveInto, daysLeft, foldersIn, isDue, pathTo, readFolder, readPlace, unfiled, within, type Folder } from './folder';

@@ -1,5 +1,5 @@
 /** Every change of the pages is an edit that its inverse takes back exactly. */
-import fc from 'fast-check';
+import * as fc from 'fast-check';
 import { PointBuffer } from '../ink/points';
 import { makeStroke, type Stroke } from '../ink/stroke';
 import { copiedNote } from './copy';

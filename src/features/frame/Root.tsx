@@ -5,11 +5,13 @@ import { useColorScheme } from 'react-native';
 import { PaperProvider } from 'react-native-paper';
 import { Provider } from 'react-redux';
 import { bringDemo } from '../../store/demo';
+import { emptyBin } from '../../store/filing';
 import { findSpeech } from '../../store/hearing';
 import { keepSkips } from '../../store/skipping';
 import { watchServer } from '../../store/server';
 import { flushAll, listenToTabs, loadLibrary } from '../../store/session';
 import { store, useAppSelector } from '../../store/store';
+import { keepOffline } from '../../platform/offline';
 import { findWords } from '../../store/wordFinding';
 import { Icon } from '../../ui/icons';
 import { darkTheme, lightTheme } from '../../ui/theme';
@@ -20,8 +22,12 @@ export function Root() {
     const stopHearing = findSpeech(store);
     const stopSkips = keepSkips(store);
     const stopServer = watchServer(store);
+    keepOffline();
     store.dispatch(listenToTabs());
-    void store.dispatch(loadLibrary()).then(() => store.dispatch(bringDemo(false)));
+    void store.dispatch(loadLibrary()).then(async () => {
+      await store.dispatch(emptyBin(false));
+      await store.dispatch(bringDemo(false));
+    });
     const flush = () => void store.dispatch(flushAll());
     const hide = () => {
       if (document.visibilityState === 'hidden') flush();

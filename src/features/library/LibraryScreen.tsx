@@ -1,71 +1,228 @@
-/** All notes of this device. */
+/** All notes: folders in folders, a list or page pictures, search, several at once, the archive and the bin. */
 import { useRouter } from 'expo-router';
-import { useMemo, useState } from 'react';
-import { FlatList, StyleSheet, View } from 'react-native';
-import { ActivityIndicator, Button, Dialog, IconButton, Portal, Searchbar, Text } from 'react-native-paper';
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
+import { ActivityIndicator, Button, Chip, IconButton, Searchbar, Text } from 'react-native-paper';
+import { search, searchTexts, SORTS, sorted, type Sort } from '../../core/library/find';
+import { daysLeft, foldersIn, pathTo, type Folder } from '../../core/library/folder';
 import type { NoteHeader } from '../../core/note/schema';
-import { deleteNotes } from '../../store/session';
-import { useAppDispatch, useAppSelector } from '../../store/store';
-import { NoteRow } from '../../ui/NoteRow';
+import { moveNotes, putFolder } from '../../store/filing';
+import { messagesSlice, settingsSlice } from '../../store/slices';
+import { store, useAppDispatch, useAppSelector } from '../../store/store';
+import { Select } from '../../ui/Select';
+import { WIDE } from '../../ui/theme';
+import { FolderRow } from './FolderRow';
+import { FolderTree } from './FolderTree';
+import { LibraryDialogs, type Asked } from './LibraryDialogs';
+import { LibraryNote } from './LibraryNote';
+import { SelectionBar } from './SelectionBar';
+
+/** What is listed. */
+export type Where = { readonly kind: 'folder'; readonly folder: string | null } | { readonly kind: 'all' | 'archive' | 'bin' };
+
+const SORT_WORDS: Readonly<Record<Sort, string>> = { name: 'Name', made: 'Made', changed: 'Changed' };
+const ROW_PX = 88;
+const CARD_PX = { least: 150, text: 66 };
+const NOBODY: readonly string[] = [];
 
 export function LibraryScreen() {
   const router = useRouter();
   const dispatch = useAppDispatch();
-  const { status, headers } = useAppSelector((s) => s.library);
+  const { width } = useWindowDimensions();
+  const wide = width >= WIDE;
+  const { status, headers, folders, places } = useAppSelector((s) => s.library);
+  const { libraryView: view, librarySort: sort } = useAppSelector((s) => s.settings);
+  const [where, setWhere] = useState<Where>({ kind: 'folder', folder: null });
   const [query, setQuery] = useState('');
-  const [doomed, setDoomed] = useState<NoteHeader | null>(null);
-  const found = useMemo(() => {
-    const q = query.trim().toLowerCase();
-    return q ? headers.filter((h) => h.title.toLowerCase().includes(q)) : headers;
-  }, [headers, query]);
-  return (
-    <View style={styles.all}>
-      <Text variant="headlineMedium" role="heading" aria-level={1}>
-        Library
-      </Text>
-      <Searchbar value={query} onChangeText={setQuery} placeholder="Search titles" accessibilityLabel="Search library" icon="library" clearIcon="close" />
-      {status === 'loading' ? (
-        <ActivityIndicator />
-      ) : (
-        <FlatList
-          data={found}
-          keyExtractor={(h) => h.id}
-          contentContainerStyle={styles.list}
-          renderItem={({ item }) => (
-            <NoteRow
-              header={item}
-              onOpen={() => router.push(`/note/${item.id}`)}
-              end={<IconButton icon="trash" aria-label={`Delete ${item.title}`} onPress={() => setDoomed(item)} />}
-            />
-          )}
-          ListEmptyComponent={<Text>{query ? `No title contains “${query.trim()}”.` : 'No notes yet. Press Record on Today to make the first.'}</Text>}
-        />
+  const [chosen, setChosen] = useState<readonly string[] | null>(null);
+  const [now] = useState(() => Date.now());
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const patch = (p: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(p));
+
+  const texts = useMemo(() => searchTexts(headers, folders, places), [headers, folders, places]);
+  const wanted = useDeferredValue(query);
+  const hits = useMemo(() => search(texts, wanted), [texts, wanted]);
+  const listed = useMemo(() => {
+    const folderHere = where.kind === 'folder' ? where.folder : null;
+    const here = (h: NoteHeader): boolean => {
+      const place = places[h.id];
+      if (where.kind === 'bin') return Boolean(place?.binned);
+      if (place?.binned) return false;
+      if (where.kind === 'archive') return Boolean(place?.archived);
+      // A search goes through everything but the bin; the archive is there to be found in.
+      if (hits) return true;
+      if (place?.archived) return false;
+      return where.kind === 'all' || (place?.folder && folders.has(place.folder) ? place.folder : null) === folderHere;
+    };
+    return sorted(headers.filter((h) => (!hits || hits.has(h.id)) && here(h)), sort);
+  }, [headers, places, folders, where, hits, sort]);
+  const counts = useMemo(() => {
+    const by = new Map<string, number>();
+    let [archive, bin] = [0, 0];
+    for (const h of headers) {
+      const place = places[h.id];
+      if (place?.binned) bin++;
+      else if (place?.archived) archive++;
+      else for (const f of pathTo(folders, place?.folder ?? null)) by.set(f.id, (by.get(f.id) ?? 0) + 1);
+    }
+    return { by, archive, bin };
+  }, [headers, places, folders]);
+
+  const at = where.kind === 'folder' ? where.folder : null;
+  const inner: Folder[] = where.kind === 'folder' && !hits ? foldersIn(folders, at) : [];
+  const path = pathTo(folders, at);
+  const go = (to: Where) => {
+    setWhere(to);
+    setQuery('');
+    setChosen(null);
+  };
+  const dropped = useCallback((notes: readonly string[], folder: string | null) => void dispatch(moveNotes(notes, folder)), [dispatch]);
+  const folderDropped = (id: string, parent: string | null) => {
+    const f = store.getState().library.folders.get(id);
+    if (f && id !== parent) void dispatch(putFolder({ ...f, parent }, id));
+  };
+  const room = (wide ? width - 104 - 250 : width) - 40;
+  const columns = view === 'pictures' ? Math.max(2, Math.floor(room / CARD_PX.least)) : 1;
+  const cardHigh = (room / columns - 22) / 0.86 + CARD_PX.text;
+  const ids = chosen ?? NOBODY;
+  const choose = useCallback((id: string) => setChosen((c) => (c?.includes(id) ? c.filter((x) => x !== id) : [...(c ?? []), id])), []);
+  const open = useCallback((id: string) => router.push(`/note/${id}`), [router]);
+  const more = useCallback((id: string) => setAsked({ kind: 'note', ids: [id] }), []);
+  const selecting = chosen !== null;
+  // What was done here is told here, and not after one has gone elsewhere.
+  useEffect(() => () => void dispatch(messagesSlice.actions.dismissed('filing')), [dispatch]);
+
+  const head = (
+    <View style={styles.head}>
+      {where.kind === 'folder' && path.length > 0 && !hits && (
+        <View role="navigation" aria-label="Path" style={styles.row}>
+          <Button compact onPress={() => go({ kind: 'folder', folder: null })}>
+            Library
+          </Button>
+          {path.map((f, i) => (
+            <View key={f.id} style={styles.row}>
+              <Text aria-hidden>/</Text>
+              <Button compact disabled={i === path.length - 1} onPress={() => go({ kind: 'folder', folder: f.id })}>
+                {f.name}
+              </Button>
+            </View>
+          ))}
+        </View>
       )}
-      <Portal>
-        <Dialog visible={doomed !== null} onDismiss={() => setDoomed(null)} style={styles.dialog}>
-          <Dialog.Title>Delete this note?</Dialog.Title>
-          <Dialog.Content>
-            <Text>“{doomed?.title}”, its ink and its sound are removed from this device. This cannot be taken back.</Text>
-          </Dialog.Content>
-          <Dialog.Actions>
-            <Button onPress={() => setDoomed(null)}>Keep it</Button>
-            <Button
-              onPress={() => {
-                if (doomed) void dispatch(deleteNotes([doomed.id]));
-                setDoomed(null);
-              }}
-            >
-              Delete
+      {!wide &&
+        inner.map((f) => (
+          <FolderRow key={f.id} folder={f} count={counts.by.get(f.id) ?? 0} onOpen={() => go({ kind: 'folder', folder: f.id })} onMore={() => setAsked({ kind: 'folder', folder: f.id })} onNotes={(notes) => dropped(notes, f.id)} onFolder={(id) => folderDropped(id, f.id)} />
+        ))}
+      {wide && inner.length > 0 && (
+        <View style={styles.row}>
+          {inner.map((f) => (
+            <Chip key={f.id} icon="folder" onPress={() => go({ kind: 'folder', folder: f.id })}>
+              {f.name}
+            </Chip>
+          ))}
+        </View>
+      )}
+    </View>
+  );
+
+  return (
+    <View style={styles.screen}>
+      {wide && <FolderTree where={where} counts={counts} go={go} onMore={(folder) => setAsked({ kind: 'folder', folder })} onNew={() => setAsked({ kind: 'new-folder', parent: at })} onNotes={dropped} onFolder={folderDropped} />}
+      <View style={styles.all}>
+        <View style={styles.row}>
+          <Text variant="headlineMedium" role="heading" aria-level={1} style={styles.grow} numberOfLines={1}>
+            {where.kind === 'archive' ? 'Archive' : where.kind === 'bin' ? 'Bin' : (path.at(-1)?.name ?? 'Library')}
+          </Text>
+          <IconButton icon={view === 'list' ? 'pictures' : 'list'} aria-label={view === 'list' ? 'Show page pictures' : 'Show a list'} onPress={() => patch({ libraryView: view === 'list' ? 'pictures' : 'list' })} style={styles.icon} />
+          <Select label="Sort by" value={sort} options={SORTS.map((value) => ({ value, text: SORT_WORDS[value] }))} onChange={(librarySort) => patch({ librarySort })} />
+        </View>
+        <Searchbar value={query} onChangeText={setQuery} placeholder="Search library" accessibilityLabel="Search library" icon="search" clearIcon="close" />
+        {!wide && (
+          <View style={styles.row} role="tablist" aria-label="What is listed">
+            {([['folder', 'Folders'], ['all', 'All notes'], ['archive', `Archive ${counts.archive || ''}`], ['bin', `Bin ${counts.bin || ''}`]] as const).map(([kind, name]) => (
+              <Chip key={kind} role="tab" aria-selected={where.kind === kind} showSelectedCheck={false} selected={where.kind === kind} mode={where.kind === kind ? 'flat' : 'outlined'} onPress={() => go(kind === 'folder' ? { kind, folder: null } : { kind })}>
+                {name.trim()}
+              </Chip>
+            ))}
+          </View>
+        )}
+        <View style={styles.row}>
+          <Text variant="bodySmall" style={styles.grow} role="status">
+            {hits ? `${listed.length} found` : `${listed.length} ${listed.length === 1 ? 'note' : 'notes'}`}
+          </Text>
+          {!wide && where.kind === 'folder' && (
+            <Button compact icon="folder" onPress={() => setAsked({ kind: 'new-folder', parent: at })}>
+              New folder
             </Button>
-          </Dialog.Actions>
-        </Dialog>
-      </Portal>
+          )}
+          {where.kind === 'bin' && listed.length > 0 && (
+            <Button compact icon="trash" onPress={() => setAsked({ kind: 'empty-bin' })}>
+              Empty the bin
+            </Button>
+          )}
+          {listed.length > 0 && (
+            <Button compact onPress={() => setChosen(selecting ? null : [])}>
+              {selecting ? 'Done' : 'Select'}
+            </Button>
+          )}
+        </View>
+        {where.kind === 'bin' && <Text variant="bodySmall">Notes in the bin are kept for 30 days and then deleted for good.</Text>}
+        {status === 'loading' ? (
+          <View style={styles.row} role="status">
+            <ActivityIndicator />
+            <Text>Opening your notes …</Text>
+          </View>
+        ) : (
+          <FlatList
+            key={`${view} ${columns}`}
+            testID="library-list"
+            style={styles.grow}
+            data={listed}
+            numColumns={columns}
+            keyExtractor={(h) => h.id}
+            ListHeaderComponent={head}
+            contentContainerStyle={styles.list}
+            initialNumToRender={view === 'list' ? 14 : 18}
+            maxToRenderPerBatch={12}
+            windowSize={7}
+            renderItem={({ item }) => (
+              <View style={view === 'list' ? styles.cell : { width: `${100 / columns}%`, height: cardHigh, padding: 5 }}>
+                <LibraryNote
+                  header={item}
+                  view={view}
+                  place={places[item.id]}
+                  below={where.kind === 'bin' && places[item.id] ? `${daysLeft(places[item.id], now)} days left` : hits || where.kind === 'all' ? pathTo(folders, places[item.id]?.folder ?? null).map((f) => f.name).join(' / ') || undefined : undefined}
+                  selecting={selecting}
+                  chosen={ids.includes(item.id)}
+                  dragged={ids.includes(item.id) ? ids : undefined}
+                  onOpen={open}
+                  onChoose={choose}
+                  onMore={more}
+                />
+              </View>
+            )}
+            ListEmptyComponent={
+              <Text style={styles.empty}>
+                {hits ? `Nothing in the library matches “${query.trim()}”.` : where.kind === 'bin' ? 'The bin is empty.' : where.kind === 'archive' ? 'Nothing is archived. A finished term can be put away here and stays to be found.' : inner.length ? 'No notes lie directly in here.' : headers.length ? 'No notes here yet.' : 'No notes yet. Press Record on Today to make the first.'}
+              </Text>
+            }
+          />
+        )}
+        {selecting && <SelectionBar where={where.kind} ids={ids} all={listed.map((h) => h.id)} onAll={setChosen} onAsk={setAsked} onDone={() => setChosen(null)} />}
+      </View>
+      <LibraryDialogs asked={asked} onAsk={setAsked} onDone={() => setChosen(null)} onGo={(folder) => go({ kind: 'folder', folder })} />
     </View>
   );
 }
 
 const styles = StyleSheet.create({
-  all: { flex: 1, padding: 20, gap: 14, maxWidth: 900, width: '100%' },
-  list: { gap: 10, paddingBottom: 20 },
-  dialog: { maxWidth: 460, alignSelf: 'center' },
+  screen: { flex: 1, flexDirection: 'row', minHeight: 0 },
+  all: { flex: 1, padding: 20, paddingBottom: 0, gap: 10, minWidth: 0 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 6 },
+  grow: { flex: 1 },
+  icon: { margin: 0, width: 44, height: 44 },
+  head: { gap: 4, paddingBottom: 6 },
+  list: { paddingBottom: 20 },
+  cell: { height: ROW_PX, paddingBottom: 10 },
+  empty: { paddingVertical: 14 },
 });

@@ -8,6 +8,7 @@ import type { Mark, NoteHeader } from '../../core/note/schema';
 import type { TaggedMoment } from '../../core/review/record';
 import { clockText, spokenTime } from '../../core/time/format';
 import { fromTimeline, toTimeline, type Stamp } from '../../core/time/timeline';
+import { selectKept } from '../../store/filing';
 import { loadReview, lookThrough, stopLooking } from '../../store/reviewLibrary';
 import { hearIn } from '../../store/session';
 import { useAppDispatch, useAppSelector } from '../../store/store';
@@ -21,7 +22,7 @@ const PICTURE_MM = { w: 90, h: 24 };
 
 export function ReviewScreen() {
   const dispatch = useAppDispatch();
-  const headers = useAppSelector((s) => s.library.headers);
+  const headers = useAppSelector(selectKept);
   const ready = useAppSelector((s) => s.library.status === 'ready');
   const { records, wanted, progress } = useAppSelector((s) => s.review);
   useEffect(() => {

@@ -1,31 +1,56 @@
-/** Start: one large control that records with a blank page, and the notes under way. */
-import { useRouter } from 'expo-router';
+/** Start: record, write or speak with one touch; the notes under way; what waits to be finished. */
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, Text, TouchableRipple, useTheme } from 'react-native-paper';
+import type { NoteHeader } from '../../core/note/schema';
 import { bringDemo } from '../../store/demo';
-import { createNote, openNote, startRecording } from '../../store/session';
+import { offerFolder, selectInUse, selectKept } from '../../store/filing';
+import { usePicture } from '../../store/pictures';
+import { peekReview } from '../../store/reviewLibrary';
+import { createNote, openNote, startRecording, type NoteKind } from '../../store/session';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { NoteRow } from '../../ui/NoteRow';
 import { Icon } from '../../ui/icons';
 import { WIDE } from '../../ui/theme';
+import { NewPaper } from './NewPaper';
 
 const SHOWN = 6;
+const WAITING_SHOWN = 4;
 
 export function TodayScreen() {
   const { colors } = useTheme();
   const router = useRouter();
   const dispatch = useAppDispatch();
-  const library = useAppSelector((s) => s.library);
+  const { record } = useLocalSearchParams<{ record?: string }>();
+  const status = useAppSelector((s) => s.library.status);
+  const demo = useAppSelector((s) => s.library.demo);
+  const headers = useAppSelector(selectInUse);
   const running = useAppSelector((s) => s.recording.state !== 'idle');
   const wide = useWindowDimensions().width >= WIDE;
 
-  const begin = async (record: boolean) => {
-    const id = await dispatch(createNote());
-    if (!id) return;
-    router.push(`/note/${id}`);
-    await dispatch(openNote(id));
-    if (record) await dispatch(startRecording());
-  };
+  const begin = useCallback(
+    async (kind: NoteKind) => {
+      const id = await dispatch(createNote(kind));
+      if (!id) return;
+      router.push(kind === 'sound' ? `/sound/${id}` : `/note/${id}`);
+      await dispatch(openNote(id));
+      if (kind !== 'written') await dispatch(startRecording());
+      dispatch(offerFolder(id));
+    },
+    [dispatch, router],
+  );
+
+  // The shortcut on a phone's start screen opens with ?record=1 and records at once.
+  const asked = useRef(record === '1');
+  useEffect(() => {
+    if (!asked.current || status !== 'ready') return;
+    asked.current = false;
+    if (!running) void begin('recorded');
+  }, [status, running, begin]);
+  useEffect(() => {
+    if (status === 'ready') void dispatch(peekReview());
+  }, [dispatch, status]);
 
   return (
     <ScrollView contentContainerStyle={[styles.all, wide && styles.wide]}>
@@ -36,14 +61,7 @@ export function TodayScreen() {
         <Text variant="bodyMedium" style={{ color: colors.onSurfaceVariant }}>
           {new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' })}
         </Text>
-        <TouchableRipple
-          role="button"
-          aria-label="Record"
-          disabled={running}
-          onPress={() => void begin(true)}
-          borderless
-          style={[styles.record, { backgroundColor: colors.error, opacity: running ? 0.5 : 1 }]}
-        >
+        <TouchableRipple role="button" aria-label="Record" disabled={running} onPress={() => void begin('recorded')} borderless style={[styles.record, { backgroundColor: colors.error, opacity: running ? 0.5 : 1 }]}>
           <View style={styles.recordInner}>
             <View style={[styles.ring, { borderColor: colors.onError }]}>
               <Icon name="record" size={34} color={colors.onError} />
@@ -58,20 +76,26 @@ export function TodayScreen() {
             </View>
           </View>
         </TouchableRipple>
-        <Button mode="outlined" icon="pen" onPress={() => void begin(false)} disabled={running} contentStyle={styles.tall}>
-          Write without sound
-        </Button>
+        <View style={styles.two}>
+          <Button mode="outlined" icon="pen" compact onPress={() => void begin('written')} disabled={running} contentStyle={styles.tall} style={styles.half}>
+            Write without sound
+          </Button>
+          <Button mode="outlined" icon="memo" compact onPress={() => void begin('sound')} disabled={running} contentStyle={styles.tall}>
+            Sound only
+          </Button>
+        </View>
+        <NewPaper />
       </View>
       <View style={styles.list}>
         <Text variant="titleLarge" role="heading" aria-level={2}>
           Under way
         </Text>
-        {library.status === 'loading' || library.demo === 'loading' ? (
+        {status === 'loading' || demo === 'loading' ? (
           <View style={styles.loading} role="status">
             <ActivityIndicator />
-            <Text>{library.demo === 'loading' ? 'Bringing in the demo notes …' : 'Opening your notes …'}</Text>
+            <Text>{demo === 'loading' ? 'Bringing in the demo notes …' : 'Opening your notes …'}</Text>
           </View>
-        ) : library.headers.length === 0 ? (
+        ) : headers.length === 0 ? (
           <View style={styles.empty}>
             <Text>No notes yet. Press Record, write while people speak, then touch any word to hear what was said.</Text>
             <Button mode="text" onPress={() => void dispatch(bringDemo(true))}>
@@ -79,15 +103,78 @@ export function TodayScreen() {
             </Button>
           </View>
         ) : (
-          library.headers.slice(0, SHOWN).map((h) => <NoteRow key={h.id} header={h} onOpen={() => router.push(`/note/${h.id}`)} />)
+          headers.slice(0, SHOWN).map((h) => <UnderWay key={h.id} header={h} />)
         )}
-        {library.headers.length > SHOWN && (
+        {headers.length > SHOWN && (
           <Button mode="text" onPress={() => router.replace('/library')}>
-            All {library.headers.length} notes
+            All {headers.length} notes
           </Button>
         )}
+        <Waiting />
       </View>
     </ScrollView>
+  );
+}
+
+function UnderWay({ header }: { header: NoteHeader }) {
+  const router = useRouter();
+  const picture = usePicture(header);
+  const open = useCallback(() => router.push(`/note/${header.id}`), [router, header.id]);
+  return <NoteRow header={header} picture={picture} onOpen={open} />;
+}
+
+const counted = (n: number, one: string, many = `${one}s`): string[] => (n ? [`${n} ${n === 1 ? one : many}`] : []);
+
+/** Gaps, and Missed and Ask marks, of the notes that have most of them. */
+function Waiting() {
+  const router = useRouter();
+  const { colors } = useTheme();
+  const headers = useAppSelector(selectKept);
+  const records = useAppSelector((s) => s.review.records);
+  const [now] = useState(() => Date.now());
+  const waiting = useMemo(
+    () =>
+      headers
+        .map((header) => {
+          const gaps = records[header.id]?.gaps.length ?? 0;
+          const missed = header.marks?.filter((m) => m.kind === 'missed').length ?? 0;
+          const ask = header.marks?.filter((m) => m.kind === 'ask').length ?? 0;
+          return { header, gaps, missed, ask };
+        })
+        .filter((w) => w.gaps + w.missed + w.ask > 0)
+        // What was heard lately is filled most easily.
+        .sort((a, b) => b.header.changed - a.header.changed),
+    [headers, records],
+  );
+  if (!waiting.length) return null;
+  return (
+    <View style={styles.waiting}>
+      <Text variant="titleLarge" role="heading" aria-level={2}>
+        Waiting to be finished
+      </Text>
+      {waiting.slice(0, WAITING_SHOWN).map(({ header, gaps, missed, ask }) => {
+        const words = [...counted(gaps, 'gap'), ...counted(missed, 'Missed mark'), ...counted(ask, 'Ask mark')].join(', ');
+        const days = Math.floor((now - header.changed) / 86_400_000);
+        return (
+          <TouchableRipple key={header.id} role="button" aria-label={`${header.title}: ${words}`} onPress={() => router.push(`/note/${header.id}`)} borderless style={[styles.wait, { borderColor: colors.outlineVariant }]}>
+            <View style={styles.waitRow}>
+              <View style={styles.recordText}>
+                <Text variant="titleSmall" numberOfLines={1}>
+                  {header.title}
+                </Text>
+                <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+                  {words}
+                  {days > 6 ? ` · ${days} days ago` : ''}
+                </Text>
+              </View>
+            </View>
+          </TouchableRipple>
+        );
+      })}
+      <Button mode="text" onPress={() => router.replace('/review')}>
+        {waiting.length > WAITING_SHOWN ? `All ${waiting.length} in Review` : 'Open Review'}
+      </Button>
+    </View>
   );
 }
 
@@ -100,8 +187,13 @@ const styles = StyleSheet.create({
   recordInner: { flexDirection: 'row', alignItems: 'center', gap: 18, padding: 22 },
   ring: { width: 64, height: 64, borderRadius: 32, borderWidth: 3, alignItems: 'center', justifyContent: 'center' },
   recordText: { flex: 1 },
+  two: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
+  half: { flexGrow: 1 },
   tall: { minHeight: 48 },
-  list: { gap: 12, flex: 1 },
+  list: { gap: 10, flex: 1 },
   loading: { flexDirection: 'row', gap: 14, alignItems: 'center', paddingVertical: 20 },
   empty: { gap: 8, alignItems: 'flex-start' },
+  waiting: { gap: 8, marginTop: 14 },
+  wait: { borderWidth: 1, borderRadius: 12, minHeight: 56, justifyContent: 'center', paddingHorizontal: 14 },
+  waitRow: { flexDirection: 'row', alignItems: 'center' },
 });

@@ -23,7 +23,7 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
     <View style={styles.all}>
       <View role="radiogroup" aria-label="Kind of paper" style={styles.row}>
         {PAPER_KINDS.map((k) => (
-          <Chip key={k} role="radio" aria-checked={paper.kind === k} selected={paper.kind === k} showSelectedCheck={paper.kind === k} mode={paper.kind === k ? 'flat' : 'outlined'} onPress={() => kind(k)}>
+          <Chip key={k} role="radio" aria-checked={paper.kind === k} selected={paper.kind === k} showSelectedCheck={false} mode={paper.kind === k ? 'flat' : 'outlined'} onPress={() => kind(k)}>
             {PAPER_WORDS[k]}
           </Chip>
         ))}
@@ -143,7 +143,7 @@ const styles = StyleSheet.create({
   grow: { flex: 1 },
   value: { fontVariant: ['tabular-nums'], fontWeight: '700' },
   size: { gap: 8 },
-  way: { maxWidth: 200 },
+  way: { width: 230 },
   side: { flex: 1, minWidth: 120 },
   tintName: { width: '100%' },
 });

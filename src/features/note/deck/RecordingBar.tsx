@@ -1,17 +1,15 @@
 /** While a take runs: its name, the clock, the level, pause and stop. */
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
-import { meterShare } from '../../../core/audio/level';
 import { clockText } from '../../../core/time/format';
 import { liveLevel, pauseRecording, recordedMs, resumeRecording, stopRecording } from '../../../store/session';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { data } from '../../../ui/data';
 import { Icon } from '../../../ui/icons';
 import { WIDE } from '../../../ui/theme';
-import { useFrame, useLive } from '../../../ui/useLive';
+import { LevelMeter } from '../../../ui/LevelMeter';
+import { useFrame } from '../../../ui/useLive';
 import { MarkButtons } from './MarkButtons';
-
-const SEGMENTS = 14;
 
 export function RecordingBar() {
   const { colors } = useTheme();
@@ -39,7 +37,7 @@ export function RecordingBar() {
           {clockText(ms)}
         </Text>
       </View>
-      <Meter still={!running} />
+      <LevelMeter live={liveLevel} still={!running} />
       {recording.state === 'paused' ? (
         <BarButton name="Resume recording" icon="record" onPress={() => dispatch(resumeRecording())} />
       ) : (
@@ -60,31 +58,10 @@ function BarButton({ name, icon, onPress, disabled = false }: { name: string; ic
   );
 }
 
-/** Level in steps, the tall ones at the end for too loud: read by height as well as by colour. */
-function Meter({ still }: { still: boolean }) {
-  const { colors } = useTheme();
-  const level = useLive(liveLevel);
-  const share = still ? 0 : meterShare(level.rms + 9);
-  const lit = Math.round(share * SEGMENTS);
-  const words = still ? 'paused' : level.peak >= 0.985 ? 'too loud' : share < 0.12 ? 'very quiet' : 'good';
-  return (
-    <View role="meter" aria-label="Microphone level" aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100} aria-valuetext={words} style={styles.meter}>
-      {Array.from({ length: SEGMENTS }, (_, i) => (
-        <View
-          key={i}
-          style={[styles.segment, { height: 8 + i * 1.2, backgroundColor: i < lit ? (i >= SEGMENTS - 2 ? colors.error : colors.primary) : colors.outlineVariant }]}
-        />
-      ))}
-    </View>
-  );
-}
-
 const styles = StyleSheet.create({
   bar: { flexDirection: 'row', alignItems: 'center', gap: 10, paddingHorizontal: 12, paddingVertical: 6 },
   left: { minWidth: 92 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 6 },
   clock: { fontSize: 22, lineHeight: 26, fontVariant: ['tabular-nums'], fontWeight: '700' },
-  meter: { flex: 1, flexDirection: 'row', alignItems: 'flex-end', justifyContent: 'center', gap: 3, height: 28 },
-  segment: { width: 6, borderRadius: 2 },
   button: { width: 48, height: 48, borderRadius: 24, borderWidth: 2, alignItems: 'center', justifyContent: 'center' },
 });

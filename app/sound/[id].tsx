@@ -1,0 +1,1 @@
+export { SoundOnlyScreen as default } from '../../src/features/today/SoundOnlyScreen';

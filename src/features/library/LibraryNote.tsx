@@ -1,0 +1,51 @@
+/** A note in the library: opens, is ticked, is dragged with a mouse, and has a menu. */
+import { memo } from 'react';
+import type { Place } from '../../core/library/folder';
+import type { NoteHeader } from '../../core/note/schema';
+import { usePicture } from '../../store/pictures';
+import { NoteCard, NoteRow } from '../../ui/NoteRow';
+import { dragNotes } from './dragging';
+
+export interface LibraryNoteProps {
+  header: NoteHeader;
+  place?: Place;
+  view: 'list' | 'pictures';
+  below?: string;
+  selecting: boolean;
+  chosen: boolean;
+  /** What is dragged along with it, when it is one of several. */
+  dragged?: readonly string[];
+  onOpen: (id: string) => void;
+  onChoose: (id: string) => void;
+  onMore: (id: string) => void;
+}
+
+export const LibraryNote = memo(function LibraryNote({ header, place, view, below, selecting, chosen, dragged, onOpen, onChoose, onMore }: LibraryNoteProps) {
+  const picture = usePicture(header);
+  const Shown = view === 'list' ? NoteRow : NoteCard;
+  return (
+    <div className="drag-host" draggable onDragStart={(e) => dragNotes(e, dragged ?? [header.id])} style={{ height: '100%' }}>
+      <Shown
+        header={header}
+        picture={picture}
+        tags={place?.tags}
+        below={below}
+        onOpen={() => (selecting ? onChoose(header.id) : onOpen(header.id))}
+        start={
+          selecting && (
+            <label className="row-tick">
+              <input type="checkbox" checked={chosen} onChange={() => onChoose(header.id)} aria-label={`Choose ${header.title}`} />
+            </label>
+          )
+        }
+        end={
+          !selecting && (
+            <button type="button" className="row-more" aria-label={`What to do with ${header.title}`} onClick={() => onMore(header.id)}>
+              <span aria-hidden>⋯</span>
+            </button>
+          )
+        }
+      />
+    </div>
+  );
+});

@@ -1,0 +1,60 @@
+/** The paper that new notes begin with, chosen apart for those with and without sound. */
+import { useState } from 'react';
+import { ScrollView, StyleSheet, View } from 'react-native';
+import { Button, Dialog, Portal, SegmentedButtons } from 'react-native-paper';
+import { settingsSlice } from '../../store/slices';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { PaperControls } from '../../ui/paper/PaperControls';
+import { formWords } from '../../ui/paper/names';
+import { PaperPreview } from '../../ui/paper/PaperPreview';
+
+const NO_INK = [] as const;
+
+export function NewPaper() {
+  const dispatch = useAppDispatch();
+  const papers = useAppSelector((s) => s.settings.papers);
+  const [open, setOpen] = useState(false);
+  const [kind, setKind] = useState<'recorded' | 'written'>('recorded');
+  const form = papers[kind];
+  return (
+    <>
+      <Button icon="paper" compact onPress={() => setOpen(true)} accessibilityLabel={`Paper: ${formWords(papers.recorded)}`} style={styles.button}>
+        {`Paper: ${formWords(papers.recorded)}`}
+      </Button>
+      <Portal>
+        <Dialog visible={open} onDismiss={() => setOpen(false)} style={styles.dialog}>
+          <Dialog.Title>Paper of new notes</Dialog.Title>
+          <Dialog.ScrollArea style={styles.area}>
+            <ScrollView contentContainerStyle={styles.inner}>
+              <View style={styles.head}>
+                <PaperPreview form={form} strokes={NO_INK} width={90} height={110} label="A sheet of this paper" />
+                <SegmentedButtons
+                  value={kind}
+                  onValueChange={(v) => setKind(v as typeof kind)}
+                  buttons={[
+                    { value: 'recorded', label: 'With sound' },
+                    { value: 'written', label: 'Without' },
+                  ]}
+                  style={styles.kinds}
+                />
+              </View>
+              <PaperControls key={kind} form={form} onChange={(next) => dispatch(settingsSlice.actions.patched({ papers: { ...papers, [kind]: next } }))} />
+            </ScrollView>
+          </Dialog.ScrollArea>
+          <Dialog.Actions>
+            <Button onPress={() => setOpen(false)}>Done</Button>
+          </Dialog.Actions>
+        </Dialog>
+      </Portal>
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  button: { alignSelf: 'flex-start' },
+  dialog: { maxWidth: 480, width: '94%', alignSelf: 'center', maxHeight: '92%' },
+  area: { paddingHorizontal: 16 },
+  inner: { paddingVertical: 10, gap: 14 },
+  head: { flexDirection: 'row', gap: 14, alignItems: 'center' },
+  kinds: { flex: 1 },
+});

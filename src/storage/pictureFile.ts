@@ -1,0 +1,43 @@
+/** The picture of a note's first page, kept so that lists need not draw it again. */
+import { z } from 'zod';
+import { binaryOf, textOf } from '../core/note/binaryText';
+import { keys, notesDb, readMany } from './databases';
+
+export interface KeptPicture {
+  /** The note's `changed` when it was drawn. */
+  readonly changed: number;
+  /** WebP. */
+  readonly bytes: Uint8Array;
+}
+
+const head = z.object({ v: z.literal(1), changed: z.number() });
+
+/** Null when there is none, or none that can be read: it is drawn anew then. */
+export async function readPicture(note: string): Promise<KeptPicture | null> {
+  const text = await notesDb().getItem(keys.picture(note));
+  if (!text) return null;
+  const end = text.indexOf('\n');
+  try {
+    const { changed } = head.parse(JSON.parse(text.slice(0, Math.max(0, end))));
+    return { changed, bytes: binaryOf(text.slice(end + 1)) };
+  } catch {
+    return null;
+  }
+}
+
+export const writePicture = (note: string, { changed, bytes }: KeptPicture): Promise<void> => notesDb().setItem(keys.picture(note), `${JSON.stringify({ v: 1, changed })}\n${textOf(bytes)}`);
+
+/** Records that are read at a time, and how many at most: the first page of a note is in its first records. */
+const STEP = 4;
+const MOST = 16;
+
+/** The first records of a note's ink, as they are. */
+export async function firstInk(note: string): Promise<string[]> {
+  const texts: string[] = [];
+  for (let from = 0; from < MOST; from += STEP) {
+    const found = await readMany(notesDb(), Array.from({ length: STEP }, (_, i) => keys.ink(note, from + i)));
+    texts.push(...found.values());
+    if (!found.size) break;
+  }
+  return texts;
+}

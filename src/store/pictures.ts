@@ -1,0 +1,72 @@
+/** Pictures of notes for lists: those in sight are looked up or drawn, one after another, the ones asked for last first. */
+import { useEffect, useReducer } from 'react';
+import type { NoteHeader } from '../core/note/schema';
+import { drawPage } from '../platform/drawing/pictures';
+import { firstInk, readPicture, writePicture } from '../storage/pictureFile';
+
+/** px across; twice what the largest list shows. */
+const WIDTH = 320;
+/** So many pictures are held ready; older ones are read again. */
+const HELD = 240;
+
+interface Held {
+  readonly changed: number;
+  readonly url: string;
+}
+const held = new Map<string, Held>();
+let queue: { header: NoteHeader; show: () => void }[] = [];
+let running = false;
+
+function keep(note: string, entry: Held): void {
+  const before = held.get(note);
+  if (before) URL.revokeObjectURL(before.url);
+  held.delete(note);
+  held.set(note, entry);
+  if (held.size <= HELD) return;
+  const [oldest, { url }] = held.entries().next().value!;
+  held.delete(oldest);
+  URL.revokeObjectURL(url);
+}
+
+/** True when there is a picture now. */
+async function draw(header: NoteHeader): Promise<boolean> {
+  const kept = await readPicture(header.id);
+  let bytes = kept?.changed === header.changed ? kept.bytes : null;
+  if (!bytes) {
+    bytes = await drawPage(header.pages[0], await firstInk(header.id), WIDTH);
+    if (!bytes) return false;
+    // Kept to be quick the next time; without room it is drawn again.
+    await writePicture(header.id, { changed: header.changed, bytes }).catch(() => undefined);
+  }
+  const url = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/webp' }));
+  keep(header.id, { changed: header.changed, url });
+  return true;
+}
+
+async function work(): Promise<void> {
+  if (running) return;
+  running = true;
+  try {
+    for (let next = queue.pop(); next; next = queue.pop()) {
+      // A note whose records cannot be read shows the empty sheet, and says what is wrong when it is opened.
+      if (await draw(next.header).catch(() => false)) next.show();
+    }
+  } finally {
+    running = false;
+  }
+}
+
+/** The address of a picture of the note's first page, the one of before while a new one is drawn; null until there is one. */
+export function usePicture(header: NoteHeader): string | null {
+  const [, showAnew] = useReducer((n: number) => n + 1, 0);
+  useEffect(() => {
+    if (held.get(header.id)?.changed === header.changed) return undefined;
+    const wish = { header, show: showAnew };
+    queue.push(wish);
+    void work();
+    return () => {
+      queue = queue.filter((w) => w !== wish);
+    };
+  }, [header]);
+  return held.get(header.id)?.url ?? null;
+}

@@ -1,0 +1,94 @@
+/** Today: a spoken memo, what waits, the shortcut that records, and opening without a network. */
+import { expect, test } from '@playwright/test';
+import { button, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { records } from '../helpers/disk';
+import { pageErrors } from '../helpers/tap';
+
+test('Sound only records with one touch, goes on speaking, and keeps a memo that plays', async () => {
+  const server = await startServer();
+  const context = await startBrowser({ microphone: spelledMicrophone(tempFolder(), 60) });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await button(page, 'Sound only').click();
+  const clock = page.getByTestId('recording-clock');
+  await expect.poll(async () => Number(await clock.getAttribute('data-ms'))).toBeGreaterThan(1500);
+  await button(page, 'Pause recording').click();
+  await button(page, 'Resume recording').click();
+  await button(page, 'Stop recording').click();
+  await expect(page.getByText('The memo is kept.')).toBeVisible();
+  await button(page, 'Go on speaking').click();
+  await expect.poll(async () => Number(await clock.getAttribute('data-ms'))).toBeGreaterThan(500);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Open the note').click();
+  await expect(page.getByRole('button', { name: /^Rename Memo, / })).toBeVisible();
+  await button(page, 'Listen').click();
+  await button(page, 'Play').click();
+  await page.waitForFunction(() => document.querySelector('audio')!.currentTime > 0.3);
+  expect(Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('max'))).toBeGreaterThan(2000);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
+test('what waits to be finished stands on Today and leads to its note', async () => {
+  const server = await startServer(true);
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await page.getByRole('button', { name: /^Open Tides/ }).click();
+  await page.getByRole('slider', { name: 'Playback position' }).fill('60000');
+  await button(page, 'Mark ask').click();
+  await button(page, 'Mark missed').click();
+  await button(page, 'Back to Today').click();
+  const waiting = page.getByRole('button', { name: /^Tides and the rule of twelfths: .*1 Missed mark, 1 Ask mark$/ });
+  await waiting.click();
+  await page.getByTestId('page-1').waitFor();
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
+test('installed on a start screen: its manifest is whole, and its shortcut records at once', async () => {
+  const server = await startServer();
+  const context = await startBrowser({ microphone: spelledMicrophone(tempFolder(), 60) });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  // What a browser asks for before it offers to install: name, start, display, icons of 192 and 512 px (W3C Web Application Manifest).
+  const manifest = (await (await page.request.get(`${server.url}/manifest.webmanifest`)).json()) as { name: string; start_url: string; display: string; icons: { src: string; sizes: string }[]; shortcuts: { url: string }[] };
+  expect([manifest.name, manifest.start_url, manifest.display]).toEqual(['Scrivo', '/', 'standalone']);
+  for (const { src, sizes } of manifest.icons) {
+    const png = await (await page.request.get(`${server.url}${src}`)).body();
+    // PNG, IHDR: width and height are the 32-bit numbers at 16 and 20 (W3C PNG, 11.2.2).
+    expect(`${png.readUInt32BE(16)}x${png.readUInt32BE(20)}`).toBe(sizes);
+  }
+  const cdp = await context.newCDPSession(page);
+  const read = (await cdp.send('Page.getAppManifest')) as { errors: unknown[]; url: string };
+  expect([read.errors, read.url]).toEqual([[], `${server.url}/manifest.webmanifest`]);
+  await page.goto(`${server.url}${manifest.shortcuts[0].url}`);
+  await page.getByTestId('recording-clock').waitFor();
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  expect(Object.keys(await records(page, 'scrivo')).filter((k) => k.startsWith('note/')).length).toBe(1);
+  await context.close();
+  await server.close();
+});
+
+test('after the first visit it opens without a network, and a note plays', async () => {
+  const server = await startServer(true);
+  const context = await startBrowser({ offline: true });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  // Kept: the page, the application, its fonts and styles.
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+  await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
+  await server.close();
+  await page.goto(`${server.url}/library`);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await page.getByRole('button', { name: /^Open Tides/ }).click();
+  await page.getByRole('button', { name: /^(Line|Drawing) written at/ }).nth(3).click();
+  await page.waitForFunction(() => document.querySelector('audio')!.currentTime > 0.3);
+  expect(await page.evaluate(() => document.fonts.check('16px "Atkinson Hyperlegible"'))).toBe(true);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
