@@ -1,5 +1,5 @@
 /* Keeps the application at hand without a network. The server puts the list of its files, and a version made of it, in front of this text. */
-/* global self, caches, fetch, VERSION, FILES, LATER */
+/* global VERSION, FILES, LATER */
 const CACHE = `scrivo ${VERSION}`;
 
 self.addEventListener('install', (event) => {

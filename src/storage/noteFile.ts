@@ -8,6 +8,8 @@ import { keys, notesDb, readMany } from './databases';
 const CHUNK_STROKES = 128;
 /** How long a change waits for others before it is written, ms. */
 const WAIT_MS = 350;
+/** Ink alone brings the header, with the time of the last change in it, to disk so often, ms. */
+const HEADER_EVERY_MS = 5000;
 /** How long after a failed write the next try is made, ms. */
 const RETRY_MS = 3000;
 
@@ -25,6 +27,9 @@ export class NoteFile {
   private chunkOf = new Map<string, number>();
   private dirty = new Set<number>();
   private headerDirty = false;
+  /** `changed` of the header as it is on disk, and when it was written (Date.now()). */
+  private writtenChanged = 0;
+  private headerAt = 0;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private writing: Promise<void> | null = null;
   private note: Note;
@@ -54,6 +59,8 @@ export class NoteFile {
     if (headerText === undefined) throw new RecordError('There is no such note on this device. It may have been deleted, or belong to another browser.');
     const header = readHeader(headerText);
     const file = new NoteFile({ header, ink: {} });
+    file.writtenChanged = header.changed;
+    file.headerAt = Date.now();
     const problems: string[] = [];
     const strokes: Stroke[] = [];
     const aside: Record<string, string> = {};
@@ -129,9 +136,10 @@ export class NoteFile {
     }, ms);
   }
 
-  /** Writes everything that waits. @throws what storage throws; the changes are kept and tried again. */
-  async flush(): Promise<void> {
+  /** Writes everything that waits; `whole`: the time of the last stroke in the header too, which else may lie some seconds behind. @throws what storage throws; the changes are kept and tried again. */
+  async flush(whole = false): Promise<void> {
     while (this.writing) await this.writing.catch(() => undefined);
+    if (whole && this.note.header.changed !== this.writtenChanged) this.headerDirty = true;
     if (!this.dirty.size && !this.headerDirty) return;
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
@@ -148,7 +156,9 @@ export class NoteFile {
   private async write(): Promise<void> {
     const { id } = this.note.header;
     const dirty = [...this.dirty];
-    const header = this.headerDirty;
+    const now = Date.now();
+    const header = this.headerDirty || now - this.headerAt > HEADER_EVERY_MS;
+    const { changed } = this.note.header;
     this.dirty.clear();
     this.headerDirty = false;
     const entries: Record<string, string> = {};
@@ -174,6 +184,7 @@ export class NoteFile {
       }
       throw e;
     }
+    if (header) [this.writtenChanged, this.headerAt] = [changed, now];
     this.onWritten([...Object.keys(entries), ...gone]);
   }
 
@@ -208,7 +219,7 @@ export class NoteFile {
 
   /** Writes what waits and writes no more after it. */
   async close(): Promise<void> {
-    await this.flush();
+    await this.flush(true);
     this.stopped = true;
     if (this.timer) clearTimeout(this.timer);
   }

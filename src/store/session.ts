@@ -698,8 +698,11 @@ export async function soundOfTake(take: string): Promise<Packet[]> {
 }
 
 /** Writes what waits, when the page is hidden or about to go. */
-export const flushAll = (): Thunk => (_, getState) => {
-  openFile.current?.flush().catch(() => undefined);
+export const flushAll = (): Thunk => (dispatch, getState) => {
+  const { note, following } = getState().note;
+  openFile.current?.flush(true).catch(() => undefined);
+  // Lists show when the note was last written in.
+  if (note && !following && getState().library.headers.find((h) => h.id === note.header.id)?.changed !== note.header.changed) dispatch(librarySlice.actions.upserted(note.header));
   flushHistory(getState().note).catch(() => undefined);
   sound?.flush().catch(() => undefined);
 };

@@ -86,5 +86,5 @@ export const BIN_DAYS = 30;
 /** True when a note has lain in the bin for its time. `now`: ms since the epoch. */
 export const isDue = (place: Place, now: number): boolean => place.binned !== null && now - place.binned >= BIN_DAYS * DAY_MS;
 
-/** Whole days that a note in the bin still has, at least 0. */
-export const daysLeft = (place: Place, now: number): number => (place.binned === null ? Infinity : Math.max(0, Math.ceil(BIN_DAYS - (now - place.binned) / DAY_MS)));
+/** Whole days that a note in the bin still has, 0 to 30. */
+export const daysLeft = (place: Place, now: number): number => (place.binned === null ? Infinity : Math.min(BIN_DAYS, Math.max(0, Math.ceil(BIN_DAYS - (now - place.binned) / DAY_MS))));

@@ -1,11 +1,12 @@
 /** What the library asks: the menu of a note or folder, where to, which tags, how a folder looks, and before anything goes for good. */
 import { useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button, Chip, Dialog, Portal, Text, TextInput } from 'react-native-paper';
+import { Button, Dialog, Portal, Text, TextInput } from 'react-native-paper';
 import { canMoveInto, EMBLEMS, FOLDER_COLORS, foldersIn, type Folder } from '../../core/library/folder';
 import { archiveNotes, binNotes, duplicateNotes, emptyBin, moveNotes, placeOf, putBack, putFolder, removeFolder, tagNotes } from '../../store/filing';
 import { deleteNotes } from '../../store/session';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
+import { Choice } from '../../ui/Choice';
 import { FolderBadge } from '../../ui/FolderBadge';
 
 export type Asked =
@@ -226,9 +227,7 @@ function Tags({ ids, onSave, onClose }: { ids: readonly string[]; onSave: (add: 
       <Dialog.Content style={styles.look}>
         <View style={styles.row} role="group" aria-label="Tags">
           {[...new Set([...known, ...on])].map((t) => (
-            <Chip key={t} showSelectedCheck={false} selected={on.includes(t)} aria-pressed={on.includes(t)} mode={on.includes(t) ? 'flat' : 'outlined'} onPress={() => setOn(on.includes(t) ? on.filter((x) => x !== t) : [...on, t])}>
-              {t}
-            </Chip>
+            <Choice key={t} role="button" name={t} on={on.includes(t)} onPress={() => setOn(on.includes(t) ? on.filter((x) => x !== t) : [...on, t])} />
           ))}
         </View>
         <TextInput mode="outlined" dense label="New tag" accessibilityLabel="New tag" value={text} onChangeText={setText} maxLength={40} onSubmitEditing={add} right={<TextInput.Icon icon="plus" aria-label="Add the tag" onPress={add} />} />

@@ -9,6 +9,7 @@ import type { NoteHeader } from '../../core/note/schema';
 import { moveNotes, putFolder } from '../../store/filing';
 import { messagesSlice, settingsSlice } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
+import { Choice } from '../../ui/Choice';
 import { Select } from '../../ui/Select';
 import { WIDE } from '../../ui/theme';
 import { FolderRow } from './FolderRow';
@@ -24,6 +25,7 @@ const SORT_WORDS: Readonly<Record<Sort, string>> = { name: 'Name', made: 'Made',
 const ROW_PX = 88;
 const CARD_PX = { least: 150, text: 66 };
 const NOBODY: readonly string[] = [];
+const leftWords = (days: number): string => `${days} ${days === 1 ? 'day' : 'days'} left`;
 
 export function LibraryScreen() {
   const router = useRouter();
@@ -140,9 +142,7 @@ export function LibraryScreen() {
         {!wide && (
           <View style={styles.row} role="tablist" aria-label="What is listed">
             {([['folder', 'Folders'], ['all', 'All notes'], ['archive', `Archive ${counts.archive || ''}`], ['bin', `Bin ${counts.bin || ''}`]] as const).map(([kind, name]) => (
-              <Chip key={kind} role="tab" aria-selected={where.kind === kind} showSelectedCheck={false} selected={where.kind === kind} mode={where.kind === kind ? 'flat' : 'outlined'} onPress={() => go(kind === 'folder' ? { kind, folder: null } : { kind })}>
-                {name.trim()}
-              </Chip>
+              <Choice key={kind} role="tab" name={name.trim()} on={where.kind === kind} onPress={() => go(kind === 'folder' ? { kind, folder: null } : { kind })} />
             ))}
           </View>
         )}
@@ -191,7 +191,7 @@ export function LibraryScreen() {
                   header={item}
                   view={view}
                   place={places[item.id]}
-                  below={where.kind === 'bin' && places[item.id] ? `${daysLeft(places[item.id], now)} days left` : hits || where.kind === 'all' ? pathTo(folders, places[item.id]?.folder ?? null).map((f) => f.name).join(' / ') || undefined : undefined}
+                  below={where.kind === 'bin' && places[item.id] ? leftWords(daysLeft(places[item.id], now)) : hits || where.kind === 'all' ? pathTo(folders, places[item.id]?.folder ?? null).map((f) => f.name).join(' / ') || undefined : undefined}
                   selecting={selecting}
                   chosen={ids.includes(item.id)}
                   dragged={ids.includes(item.id) ? ids : undefined}

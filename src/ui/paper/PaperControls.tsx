@@ -1,9 +1,10 @@
 /** Size, kind, spacing, margin and colours of a paper. */
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { Button, Chip, HelperText, SegmentedButtons, Text, TextInput } from 'react-native-paper';
+import { Button, HelperText, SegmentedButtons, Text, TextInput } from 'react-native-paper';
 import { FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, PAPER_KINDS, RULED_WIDTHS, SHEET, SIZES, sizeName, type PaperKind } from '../../core/note/paper';
 import type { PageForm, Paper } from '../../core/note/schema';
+import { Choice } from '../Choice';
 import { Range } from '../Range';
 import { Select } from '../Select';
 import { LINE_TINTS, mm, PAPER_WORDS, SHEET_TINTS, spacingWords } from './names';
@@ -23,9 +24,7 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
     <View style={styles.all}>
       <View role="radiogroup" aria-label="Kind of paper" style={styles.row}>
         {PAPER_KINDS.map((k) => (
-          <Chip key={k} role="radio" aria-checked={paper.kind === k} selected={paper.kind === k} showSelectedCheck={false} mode={paper.kind === k ? 'flat' : 'outlined'} onPress={() => kind(k)}>
-            {PAPER_WORDS[k]}
-          </Chip>
+          <Choice key={k} role="radio" name={PAPER_WORDS[k]} on={paper.kind === k} onPress={() => kind(k)} />
         ))}
       </View>
       {paper.kind !== 'plain' && (
@@ -48,9 +47,7 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
           {(paper.kind === 'ruled' || paper.kind === 'columns' || paper.kind === 'cornell') && (
             <View style={styles.row}>
               {Object.entries(RULED_WIDTHS).map(([name, width]) => (
-                <Chip key={name} compact mode={Math.abs(width - paper.spacing) < 0.05 ? 'flat' : 'outlined'} onPress={() => set({ spacing: width })} accessibilityLabel={`Lines ${name}, ${mm(width)}`}>
-                  {name}
-                </Chip>
+                <Choice key={name} role="button" name={name} label={`Lines ${name}, ${mm(width)}`} on={Math.abs(width - paper.spacing) < 0.05} onPress={() => set({ spacing: width })} />
               ))}
             </View>
           )}
