@@ -17,6 +17,8 @@ export const keys = {
   place: (note: string) => `place/${note}`,
   /** A deletion that is under way: the takes whose sound has yet to go. */
   gone: (note: string) => `gone/${note}`,
+  /** A note that is being replaced: the number of its new records of ink. */
+  replacing: (note: string) => `replacing/${note}`,
   picture: (note: string) => `picture/${note}`,
   review: (note: string) => `review/${note}`,
   aside: (key: string) => `aside/${key}`,

@@ -4,6 +4,7 @@ import { readFolder, readPlace, type Folder, type Place } from '../core/library/
 import { readHeader, RecordError, writeHeader } from '../core/note/records';
 import { wholeTimeline, type NoteHeader } from '../core/note/schema';
 import { keys, notesDb, readMany } from './databases';
+import { finishReplacing } from './noteFile';
 import { removeSound, storedLength } from './soundFile';
 
 /** Headers and places are small: so many are read in one transaction. */
@@ -21,6 +22,7 @@ export async function readLibrary(): Promise<Library> {
   const db = notesDb();
   const all = await db.getAllKeys();
   await finishDeletions(all.filter((k) => k.startsWith(keys.gone(''))));
+  for (const key of all.filter((k) => k.startsWith(keys.replacing('')))) await finishReplacing(key.slice(keys.replacing('').length), Number(await db.getItem(key)));
   const wanted = all.filter((k) => /^(note|folder|place)\//.test(k));
   const found = await readMany(db, wanted, BATCH);
   const library: Library = { headers: [], folders: [], places: [], problems: [] };

@@ -224,3 +224,23 @@ export class NoteFile {
     if (this.timer) clearTimeout(this.timer);
   }
 }
+
+/**
+ * Puts a note in the place of one with the same id, or where there was none. Ink of the old one that the new one has no record for goes in
+ * a second step, which is written down in the first: a program that ends in between goes on with it (`finishReplacing`).
+ */
+export async function replaceNote({ header, ink }: Note): Promise<void> {
+  const strokes = Object.values(ink).flat();
+  const entries: Record<string, string> = { [keys.note(header.id)]: writeHeader(header) };
+  let chunks = 0;
+  for (let i = 0; i < strokes.length; i += CHUNK_STROKES) entries[keys.ink(header.id, chunks++)] = writeChunk(strokes.slice(i, i + CHUNK_STROKES));
+  entries[keys.replacing(header.id)] = String(chunks);
+  await notesDb().setMany(entries);
+  await finishReplacing(header.id, chunks);
+}
+
+export async function finishReplacing(note: string, chunks: number): Promise<void> {
+  const prefix = keys.inkPrefix(note);
+  const left = (await notesDb().getAllKeys()).filter((k) => (k.startsWith(prefix) && Number(k.slice(prefix.length)) >= chunks) || k.startsWith(keys.historyPrefix(note)));
+  await notesDb().removeMany([...left, keys.review(note), keys.picture(note), keys.replacing(note)]);
+}

@@ -73,6 +73,8 @@ export const settingsSchema = z.object({
   strip: z
     .object({ lines: z.number().min(0.8).max(3), left: z.number().min(0).max(150), right: z.number().min(0).max(150), rightToLeft: z.boolean() })
     .default({ lines: 1.25, left: 14, right: 10, rightToLeft: false }),
+  /** Wall clock of the last backup of everything, ms. */
+  lastBackup: z.number().nullable().default(null),
   /** Demo notes were brought in or taken away by hand, so they are not brought in again by themselves. */
   demoSettled: z.boolean().default(false),
 });

@@ -1,12 +1,10 @@
 /** A note out to a file and back in. */
-import { packetsEnd } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
 import { readBundle, writeBundle } from '../core/formats/bundle';
 import type { NoteHeader } from '../core/note/schema';
 import { saveFile } from '../platform/files';
-import { fillHoles, opusHead, packetsOfWebm, webmOf } from '../core/formats/webmFile';
-import { NoteFile } from '../storage/noteFile';
-import { writeSound } from '../storage/soundFile';
+import { fillHoles, opusHead, webmOf } from '../core/formats/webmFile';
+import { storeNote } from '../storage/archive';
 import { soundOfTake, type Thunk } from './session';
 import { librarySlice, messagesSlice } from './slices';
 
@@ -32,18 +30,7 @@ export const saveCopy =
     }
   };
 
-/** Brings a bundle into the library. @throws BundleError, RecordError or what storage throws; a half-stored note has no header and is not listed. */
-export async function storeBundle(bytes: Uint8Array, mark: Partial<NoteHeader> = {}): Promise<NoteHeader> {
-  const { note, takes } = readBundle(bytes);
-  for (const [id, webm] of takes) {
-    const packets = await packetsOfWebm(webm);
-    await writeSound(id, packets);
-    const take = note.header.takes.find((t) => t.id === id);
-    if (take && take.ms === 0) take.ms = packetsEnd(packets);
-  }
-  const header = { ...note.header, ...mark };
-  await NoteFile.create({ header, ink: note.ink }).flush();
-  return header;
-}
+/** Brings a bundle into the library. @throws BundleError, RecordError or what storage throws. */
+export const storeBundle = (bytes: Uint8Array, mark: Partial<NoteHeader> = {}): Promise<NoteHeader> => storeNote(readBundle(bytes), mark);
 
 export const listed = (header: NoteHeader) => librarySlice.actions.upserted(header);

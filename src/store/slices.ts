@@ -1,6 +1,7 @@
 /** The small slices: the library, settings, messages, and what recording and playing are doing. */
 import { createAction, createSlice, type PayloadAction, type UnknownAction } from '@reduxjs/toolkit';
 import type { Folder, Place } from '../core/library/folder';
+import type { RestoreReport } from '../core/library/merge';
 import type { MicrophoneState } from '../core/audio/level';
 import type { NoteHeader, Take } from '../core/note/schema';
 import type { Stroke } from '../core/ink/stroke';
@@ -143,6 +144,22 @@ export const reviewSlice = createSlice({
     enteredAll: (s, a: PayloadAction<readonly (readonly [string, ReviewRecord])[]>) => ({ ...(s as ReviewState), records: { ...(s as ReviewState).records, ...Object.fromEntries(a.payload) } }),
     wanted: (s, a: PayloadAction<string>) => (s.wanted.includes(a.payload) ? s : { ...s, wanted: [...s.wanted, a.payload] }),
     progressed: (s, a: PayloadAction<ReviewState['progress']>) => ({ ...s, progress: a.payload }),
+  },
+});
+
+export interface BackupState {
+  /** What is under way: how far, and at which note. */
+  readonly progress: { readonly kind: 'backup' | 'restore'; readonly share: number; readonly title: string } | null;
+  /** What the last restore did, until it is put away. */
+  readonly report: RestoreReport | null;
+}
+
+export const backupSlice = createSlice({
+  name: 'backup',
+  initialState: { progress: null, report: null } as BackupState,
+  reducers: {
+    progressed: (s, a: PayloadAction<BackupState['progress']>) => ({ ...(s as BackupState), progress: a.payload }),
+    reported: (s, a: PayloadAction<BackupState['report']>) => ({ ...(s as BackupState), report: a.payload }),
   },
 });
 

@@ -2,7 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { noteSlice } from './noteSlice';
 import { saving } from './saving';
-import { hearingSlice, librarySlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, toolsSlice } from './slices';
+import { backupSlice, hearingSlice, librarySlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, toolsSlice } from './slices';
 
 export const makeStore = () =>
   configureStore({
@@ -14,6 +14,7 @@ export const makeStore = () =>
       recording: recordingSlice.reducer,
       hearing: hearingSlice.reducer,
       review: reviewSlice.reducer,
+      backup: backupSlice.reducer,
       playback: playbackSlice.reducer,
       tools: toolsSlice.reducer,
     },

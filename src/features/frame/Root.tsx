@@ -7,6 +7,7 @@ import { Provider } from 'react-redux';
 import { bringDemo } from '../../store/demo';
 import { emptyBin } from '../../store/filing';
 import { findSpeech } from '../../store/hearing';
+import { warnOfLittleRoom } from '../../store/storageFigures';
 import { keepSkips } from '../../store/skipping';
 import { watchServer } from '../../store/server';
 import { flushAll, listenToTabs, loadLibrary } from '../../store/session';
@@ -27,6 +28,7 @@ export function Root() {
     void store.dispatch(loadLibrary()).then(async () => {
       await store.dispatch(emptyBin(false));
       await store.dispatch(bringDemo(false));
+      await store.dispatch(warnOfLittleRoom());
     });
     const flush = () => void store.dispatch(flushAll());
     const hide = () => {

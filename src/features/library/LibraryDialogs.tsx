@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Dialog, Portal, Text, TextInput } from 'react-native-paper';
 import { canMoveInto, EMBLEMS, FOLDER_COLORS, foldersIn, type Folder } from '../../core/library/folder';
+import { backUp } from '../../store/backup';
 import { archiveNotes, binNotes, duplicateNotes, emptyBin, moveNotes, placeOf, putBack, putFolder, removeFolder, tagNotes } from '../../store/filing';
 import { deleteNotes } from '../../store/session';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
@@ -77,6 +78,7 @@ function Content({ asked, onAsk, onDone, onGo }: LibraryDialogsProps & { asked: 
         <Menu title={folder?.name ?? 'Folder'} onClose={close}>
           <Item name="Name and look" onPress={() => onAsk({ kind: 'edit-folder', folder: asked.folder })} />
           <Item name="New folder in it" onPress={() => onAsk({ kind: 'new-folder', parent: asked.folder })} />
+          <Item name="Back up this folder" onPress={done(() => void dispatch(backUp(asked.folder)))} />
           <Item name="Move to a folder" onPress={() => onAsk({ kind: 'move-folder', folder: asked.folder })} />
           <Item
             name="Remove the folder, keep its notes"

@@ -5,6 +5,8 @@ import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { LISTEN_KEYS, WRITE_KEYS } from '../../ui/keys';
 import { Range } from '../../ui/Range';
+import { BackupSection } from './BackupSection';
+import { StorageSection } from './StorageSection';
 
 export function SettingsScreen() {
   const { colors } = useTheme();
@@ -93,6 +95,14 @@ export function SettingsScreen() {
         <Choice name="Shapes set themselves level, upright and at 45 degrees" value={settings.snap} onChange={(snap) => patch({ snap })} />
         <Choice name="Scratching a word out deletes it" value={settings.scratchOut} onChange={(scratchOut) => patch({ scratchOut })} />
         <Choice name="After erasing the last pen returns" value={settings.eraser.penReturns} onChange={(penReturns) => patch({ eraser: { ...settings.eraser, penReturns } })} />
+      </Section>
+
+      <Section title="Storage">
+        <StorageSection />
+      </Section>
+
+      <Section title="Backup">
+        <BackupSection />
       </Section>
 
       <Section title="Demo notes">

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import type { NoteHeader } from '../../core/note/schema';
+import { isBackupOld } from '../../store/backup';
 import { bringDemo } from '../../store/demo';
 import { offerFolder, selectInUse, selectKept } from '../../store/filing';
 import { usePicture } from '../../store/pictures';
@@ -111,6 +112,7 @@ export function TodayScreen() {
           </Button>
         )}
         <Waiting />
+        <OldBackup />
       </View>
     </ScrollView>
   );
@@ -121,6 +123,25 @@ function UnderWay({ header }: { header: NoteHeader }) {
   const picture = usePicture(header);
   const open = useCallback(() => router.push(`/note/${header.id}`), [router, header.id]);
   return <NoteRow header={header} picture={picture} onOpen={open} />;
+}
+
+/** A word, and no more, when nothing has been backed up for long. */
+function OldBackup() {
+  const router = useRouter();
+  const { colors } = useTheme();
+  const last = useAppSelector((s) => s.settings.lastBackup);
+  const headers = useAppSelector(selectKept);
+  const [now] = useState(() => Date.now());
+  const own = headers.filter((h) => !h.demo);
+  if (!isBackupOld(last, own.length, Math.min(...own.map((h) => h.made)), now)) return null;
+  return (
+    <View style={styles.empty}>
+      <Text style={{ color: colors.onSurfaceVariant }}>{last === null ? 'Your notes have never been backed up.' : `The last backup is ${Math.floor((now - last) / 86_400_000)} days old.`}</Text>
+      <Button mode="text" onPress={() => router.replace('/settings')}>
+        Back up
+      </Button>
+    </View>
+  );
 }
 
 const counted = (n: number, one: string, many = `${one}s`): string[] => (n ? [`${n} ${n === 1 ? one : many}`] : []);

@@ -1,0 +1,61 @@
+/**
+ * The index of an archive: a ZIP file that holds a whole library or a folder of it (docs/archive.md).
+ *   archive.json           this index
+ *   notes/<id>.scrivo      each note as a bundle
+ */
+import { z } from 'zod';
+import { folderSchema, placeSchema } from '../library/folder';
+
+const FORMAT = 'scrivo archive';
+export const INDEX_NAME = 'archive.json';
+/** An index larger than this is none: that of 10,000 notes has 4 MB. */
+export const LARGEST_INDEX = 64 << 20;
+/** A note larger than this is none: two hours of sound are 30 MB. */
+export const LARGEST_NOTE = 1 << 30;
+
+export const noteName = (id: string): string => `notes/${id}.scrivo`;
+
+const entrySchema = z.object({
+  id: z.string().regex(/^[\w-]{1,64}$/),
+  title: z.string().max(500),
+  changed: z.number().finite().min(0),
+  bytes: z.number().int().min(1).max(LARGEST_NOTE),
+  /** SHA-256 of the bundle, in hexadecimal digits. */
+  sha256: z.string().regex(/^[0-9a-f]{64}$/),
+});
+const indexSchema = z.object({
+  format: z.literal(FORMAT),
+  v: z.literal(1),
+  made: z.number().finite(),
+  folders: z.array(folderSchema),
+  places: z.array(placeSchema),
+  notes: z.array(entrySchema),
+});
+export type ArchiveIndex = z.infer<typeof indexSchema>;
+export type ArchiveEntry = z.infer<typeof entrySchema>;
+
+export class ArchiveError extends Error {
+  readonly name = 'ArchiveError';
+}
+
+const UNTOUCHED = 'Nothing was changed.';
+export const NOT_WHOLE = `This is not a Scrivo archive, or it did not arrive whole. ${UNTOUCHED} Get the file again and try once more.`;
+
+export const writeIndex = (index: Omit<ArchiveIndex, 'format' | 'v'>): string => JSON.stringify({ format: FORMAT, v: 1, ...index }, null, 1);
+
+/** @throws ArchiveError with a sentence for the user. */
+export function readIndex(text: string): ArchiveIndex {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw new ArchiveError(NOT_WHOLE);
+  }
+  const head = z.object({ format: z.literal(FORMAT), v: z.number() }).safeParse(json);
+  if (head.success && head.data.v > 1) throw new ArchiveError(`This archive was made by a newer Scrivo. ${UNTOUCHED} Update Scrivo and try once more.`);
+  const parsed = indexSchema.safeParse(json);
+  if (!parsed.success) throw new ArchiveError(NOT_WHOLE);
+  const ids = parsed.data.notes.map((n) => n.id);
+  if (new Set(ids).size !== ids.length) throw new ArchiveError(NOT_WHOLE);
+  return parsed.data;
+}

@@ -1,0 +1,99 @@
+/** Backup and return: what is done, how far it is, and what a restore did. */
+import { useState } from 'react';
+import { ScrollView, StyleSheet, View } from 'react-native';
+import { Button, Dialog, Portal, ProgressBar, Text, useTheme } from 'react-native-paper';
+import type { RestoreReport } from '../../core/library/merge';
+import { backUp, restore, stopBackup } from '../../store/backup';
+import { backupSlice } from '../../store/slices';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+
+export function BackupSection() {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const { progress, report } = useAppSelector((s) => s.backup);
+  const last = useAppSelector((s) => s.settings.lastBackup);
+  const notes = useAppSelector((s) => s.library.headers.length);
+  const [now] = useState(() => Date.now());
+  const days = last === null ? null : Math.max(0, Math.floor((now - last) / 86_400_000));
+  return (
+    <>
+      <Text style={{ color: colors.onSurfaceVariant }}>
+        {days === null ? 'No backup has been made on this device.' : days === 0 ? 'The last backup was made today.' : `The last backup is ${days} ${days === 1 ? 'day' : 'days'} old.`} One file holds every note with its ink and sound, in open formats.
+      </Text>
+      {progress ? (
+        <View style={styles.line} role="status">
+          <Text style={styles.grow} numberOfLines={2}>
+            {`${progress.kind === 'backup' ? 'Backing up' : 'Restoring'}${progress.title ? ` “${progress.title}”` : ''}, ${Math.round(100 * progress.share)} %`}
+          </Text>
+          <ProgressBar progress={progress.share} style={styles.bar} />
+          <Button compact onPress={stopBackup}>
+            Stop
+          </Button>
+        </View>
+      ) : (
+        <View style={styles.buttons}>
+          <Button mode="contained" disabled={notes === 0} onPress={() => void dispatch(backUp(null))}>
+            Back up
+          </Button>
+          <Button mode="contained-tonal" onPress={() => void dispatch(restore())}>
+            Restore
+          </Button>
+        </View>
+      )}
+      <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+        A restore brings in what is missing and what is newer, and keeps what it replaces as a copy.
+      </Text>
+      {report && <Report report={report} onDone={() => dispatch(backupSlice.actions.reported(null))} />}
+    </>
+  );
+}
+
+function Report({ report, onDone }: { report: RestoreReport; onDone: () => void }) {
+  const { colors } = useTheme();
+  const part = (titles: readonly string[], words: string) =>
+    titles.length > 0 && (
+      <View>
+        <Text variant="titleSmall">{`${titles.length} ${words}`}</Text>
+        <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+          {titles.slice(0, 8).join(', ')}
+          {titles.length > 8 ? ` and ${titles.length - 8} more` : ''}
+        </Text>
+      </View>
+    );
+  return (
+    <Portal>
+      <Dialog visible onDismiss={onDone} style={styles.dialog}>
+        <Dialog.Title>What the restore did</Dialog.Title>
+        <Dialog.ScrollArea style={styles.area}>
+          <ScrollView contentContainerStyle={styles.report}>
+            {part(report.brought, report.brought.length === 1 ? 'note was brought in' : 'notes were brought in')}
+            {part(report.updated, 'updated; each older one is kept as a copy')}
+            {part(report.kept, 'left alone: what is here is newer')}
+            {part(report.same, 'here already, and the same')}
+            {report.damaged.length > 0 && (
+              <View role="alert">
+                <Text variant="titleSmall" style={{ color: colors.error }}>{`${report.damaged.length} could not be restored`}</Text>
+                {report.damaged.map(({ what, why }) => (
+                  <Text key={what} variant="bodySmall">{`${what}: ${why}.`}</Text>
+                ))}
+              </View>
+            )}
+          </ScrollView>
+        </Dialog.ScrollArea>
+        <Dialog.Actions>
+          <Button onPress={onDone}>Done</Button>
+        </Dialog.Actions>
+      </Dialog>
+    </Portal>
+  );
+}
+
+const styles = StyleSheet.create({
+  line: { flexDirection: 'row', alignItems: 'center', gap: 10 },
+  grow: { flex: 1 },
+  bar: { width: 110, height: 6, borderRadius: 3 },
+  buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
+  dialog: { maxWidth: 480, width: '92%', alignSelf: 'center', maxHeight: '90%' },
+  area: { paddingHorizontal: 24 },
+  report: { gap: 12, paddingVertical: 10 },
+});

@@ -1,0 +1,68 @@
+/** What the notes take, what is left, and whether the browser keeps it. */
+import { useEffect, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { Button, ProgressBar, Text, useTheme } from 'react-native-paper';
+import { freeKept, measureStorage, keepForGood, type StorageFigures } from '../../store/storageFigures';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+
+const size = (bytes: number): string => (bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : bytes >= 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1000)} kB`);
+const LARGEST_SHOWN = 5;
+
+export function StorageSection() {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const headers = useAppSelector((s) => s.library.headers);
+  const [figures, setFigures] = useState<StorageFigures | null>(null);
+  const [round, setRound] = useState(0);
+  const quiet = { color: colors.onSurfaceVariant };
+  useEffect(() => {
+    let gone = false;
+    void dispatch(measureStorage()).then((f) => {
+      if (!gone) setFigures(f);
+    });
+    return () => {
+      gone = true;
+    };
+  }, [dispatch, headers, round]);
+  if (!figures) return <Text role="status">Measuring …</Text>;
+  const { notes, ink, sound, pictures, used, quota, hours, persisted } = figures;
+  const title = new Map(headers.map((h) => [h.id, h.title]));
+  return (
+    <>
+      <Text>{`Ink ${size(ink)}, sound ${size(sound)}, pictures ${size(pictures)}`}</Text>
+      {quota > 0 && (
+        <>
+          <ProgressBar progress={Math.min(1, used / quota)} style={styles.bar} />
+          <Text style={quiet}>{`${size(used)} of ${size(quota)} that this browser allows. Room for about ${hours >= 10 ? Math.floor(hours) : hours.toFixed(1)} hours of recording.`}</Text>
+        </>
+      )}
+      <Text style={quiet}>{persisted ? 'The browser keeps the notes until they are deleted here.' : 'The browser may clear the notes when the machine runs out of room.'}</Text>
+      <View style={styles.buttons}>
+        {!persisted && (
+          <Button mode="contained-tonal" onPress={() => void dispatch(keepForGood()).then(() => setRound(round + 1))}>
+            Ask the browser to keep them
+          </Button>
+        )}
+        <Button mode="contained-tonal" disabled={pictures === 0} onPress={() => void dispatch(freeKept()).then(() => setRound(round + 1))}>
+          Free what can be made anew
+        </Button>
+      </View>
+      {notes.length > 0 && <Text variant="titleSmall">What takes most</Text>}
+      {notes.slice(0, LARGEST_SHOWN).map((n) => (
+        <View key={n.note} style={styles.line}>
+          <Text style={styles.grow} numberOfLines={1}>
+            {title.get(n.note) ?? 'A note that is not listed'}
+          </Text>
+          <Text style={quiet}>{`${size(n.ink)} ink, ${size(n.sound)} sound`}</Text>
+        </View>
+      ))}
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  bar: { height: 8, borderRadius: 4 },
+  buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
+  line: { flexDirection: 'row', gap: 12, minHeight: 28, alignItems: 'center' },
+  grow: { flex: 1 },
+});

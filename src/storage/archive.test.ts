@@ -1,0 +1,234 @@
+/** The archive: judged by `unzip -t` and Python's zipfile, broken in every way, and interrupted at every step. */
+import 'fake-indexeddb/auto';
+import { execFileSync } from 'node:child_process';
+import { createHash, webcrypto } from 'node:crypto';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { zipSync, strToU8 } from 'fflate';
+import { INDEX_NAME, noteName, readIndex, writeIndex } from '../core/formats/archive';
+import { unfiled, type Folder } from '../core/library/folder';
+import { noteAction } from '../core/library/merge';
+import { PointBuffer } from '../core/ink/points';
+import { makeStroke, type Stroke } from '../core/ink/stroke';
+import { newPage, type NoteHeader } from '../core/note/schema';
+import { bundleOf, restoreArchive, writeArchive, type Here } from './archive';
+import { keys, notesDb, soundDb } from './databases';
+import { deleteNote, readLibrary, writeFolders, writePlaces } from './libraryFile';
+import { NoteFile, replaceNote } from './noteFile';
+import { writeSound } from './soundFile';
+
+Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
+
+const stroke = (id: string, page: string): Stroke => {
+  const buffer = new PointBuffer();
+  for (let i = 0; i < 6; i++) buffer.add(20 + i, 30 + (i % 3), 0.5, i * 9);
+  return makeStroke(buffer.points(), { id, page, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, stamp: { take: 'take1', at: 120 }, wall: 1000 });
+};
+const header = (id: string, changed: number, more: Partial<NoteHeader> = {}): NoteHeader => ({ v: 1, id, title: `Note ${id}`, made: 1, changed, pages: [newPage(`${id}-p`)], takes: [], timeline: [], ...more });
+/** 20 ms CELT packets with content (RFC 6716, configuration 31). */
+const packets = Array.from({ length: 400 }, (_, i) => ({ t: i * 20, data: Uint8Array.of(0xf8, i & 255, 7, 9, i >> 3) }));
+const folder: Folder = { v: 1, id: 'f', name: 'Navigation', parent: null, color: 'teal', emblem: 'compass', made: 1, changed: 1 };
+const work = { signal: new AbortController().signal, progress: () => undefined };
+const here = async (): Promise<Here> => {
+  const { headers, folders, places } = await readLibrary();
+  return { headers, folders: new Map(folders.map((f) => [f.id, f])), places: Object.fromEntries(places.map((p) => [p.note, p])) };
+};
+const all = async (db: ReturnType<typeof notesDb>) => db.getMany((await db.getAllKeys()).sort());
+const state = async () => JSON.stringify([await all(notesDb()), await all(soundDb())]);
+const put = async (h: NoteHeader, n = 3) => replaceNote({ header: h, ink: { [h.pages[0].id]: Array.from({ length: n }, (_, i) => stroke(`${h.id}-s${i}`, h.pages[0].id)) } });
+
+async function fill(): Promise<Blob> {
+  await put(header('a', 10, { takes: [{ id: 'take1', name: 'Take 1', wall: 5, ms: 8000, state: 'done', parts: [{ at: 0, wall: 5 }] }], timeline: [{ take: 'take1', from: 0, to: 8000 }] }), 300);
+  await put(header('b', 20));
+  await writeSound('take1', packets);
+  await writeFolders([folder]);
+  await writePlaces([{ ...unfiled('a'), folder: 'f', tags: ['exam'], changed: 3 }]);
+  const h = await here();
+  return (await writeArchive(h.headers, [...h.folders.values()], Object.values(h.places), 99, work)).blob;
+}
+const clear = async () => {
+  await notesDb().clear();
+  await soundDb().clear();
+};
+beforeEach(clear);
+
+test('what is archived comes back as it was: ink, stamps, sound, folders, tags', async () => {
+  const blob = await fill();
+  const before = [await NoteFile.open('a'), await NoteFile.open('b')].map((o) => o.note);
+  const sound = await all(soundDb());
+  await clear();
+  const report = await restoreArchive(blob, await here(), () => null, work);
+  expect(report).toMatchObject({ updated: [], same: [], kept: [], damaged: [], folders: 1 });
+  expect(report.brought.sort()).toEqual(['Note a', 'Note b']);
+  expect([await NoteFile.open('a'), await NoteFile.open('b')].map((o) => o.note)).toEqual(before);
+  expect(await all(soundDb())).toEqual(sound);
+  const back = await here();
+  expect([back.folders.get('f'), back.places.a.tags]).toEqual([folder, ['exam']]);
+  // And once more: nothing to do, nothing changed.
+  const now = await state();
+  expect((await restoreArchive(blob, back, () => null, work)).same.length).toBe(2);
+  expect(await state()).toBe(now);
+});
+
+test('unzip finds it whole, and Python reads the same files with the same checksums', async () => {
+  const blob = await fill();
+  const file = path.join(mkdtempSync(path.join(tmpdir(), 'scrivo-archive-')), 'library.zip');
+  writeFileSync(file, Buffer.from(await blob.arrayBuffer()));
+  expect(execFileSync('unzip', ['-t', file]).toString()).toContain('No errors detected');
+  const script = 'import sys, zipfile, hashlib, json\nz = zipfile.ZipFile(sys.argv[1])\nprint(json.dumps({n: hashlib.sha256(z.read(n)).hexdigest() for n in z.namelist()}))\nprint(z.read("archive.json").decode())';
+  const [sums, ...index] = execFileSync('python3', ['-c', script, file]).toString().split('\n');
+  const read = readIndex(index.join('\n'));
+  for (const n of read.notes) expect((JSON.parse(sums) as Record<string, string>)[noteName(n.id)]).toBe(n.sha256);
+  // A bundle in it is a bundle.
+  const bundle = path.join(path.dirname(file), 'a.scrivo');
+  writeFileSync(bundle, await bundleOf('a'));
+  expect(execFileSync('unzip', ['-t', bundle]).toString()).toContain('No errors detected');
+});
+
+test('the newer one wins, what it replaces is kept as a copy, and what is newer here stays', async () => {
+  const blob = await fill();
+  await put(header('a', 5, { title: 'Older here' }), 2);
+  await put(header('b', 50, { title: 'Newer here' }), 7);
+  const report = await restoreArchive(blob, await here(), () => null, work);
+  expect([report.updated, report.kept]).toEqual([['Note a'], ['Newer here']]);
+  expect((await NoteFile.open('a')).note.ink['a-p'].length).toBe(300);
+  expect((await NoteFile.open('b')).note.ink['b-p'].length).toBe(7);
+  const copy = (await here()).headers.find((h) => h.title === 'Older here (before the restore)')!;
+  expect(Object.values((await NoteFile.open(copy.id)).note.ink).flat().length).toBe(2);
+  expect(noteAction(undefined, { changed: 1 })).toBe('new');
+});
+
+test('a note with a wrong checksum is named and the rest is restored; one that is open elsewhere is named too', async () => {
+  const blob = await fill();
+  const bytes = new Uint8Array(await blob.arrayBuffer());
+  const index = readIndex(await (await pick(blob, INDEX_NAME)).text());
+  const good = { a: new Uint8Array(await (await pick(blob, noteName('a'))).arrayBuffer()), b: new Uint8Array(await (await pick(blob, noteName('b'))).arrayBuffer()) };
+  expect(bytes.length).toBeGreaterThan(good.a.length);
+  const torn = good.a.slice();
+  torn[torn.length >> 1] ^= 1;
+  await clear();
+  // Zipped anew, so that only our own checksum can tell.
+  const damaged = new Blob([zipSync({ [noteName('a')]: torn, [noteName('b')]: good.b, [INDEX_NAME]: strToU8(JSON.stringify(index)) }) as Uint8Array<ArrayBuffer>]);
+  const report = await restoreArchive(damaged, await here(), () => null, work);
+  expect(report.damaged).toEqual([{ what: '“Note a”', why: 'its checksum is wrong: the file was damaged' }]);
+  expect((await here()).headers.map((h) => h.id)).toEqual(['b']);
+  await clear();
+  const held = await restoreArchive(blob, await here(), (id) => (id === 'b' ? 'it is open in another tab' : null), work);
+  expect([held.brought, held.damaged]).toEqual([['Note a'], [{ what: '“Note b”', why: 'it is open in another tab' }]]);
+});
+
+/** A file of a ZIP, by the reader that the operating system has. */
+async function pick(blob: Blob, name: string): Promise<Blob> {
+  const file = path.join(mkdtempSync(path.join(tmpdir(), 'scrivo-pick-')), 'x.zip');
+  writeFileSync(file, Buffer.from(await blob.arrayBuffer()));
+  return new Blob([execFileSync('unzip', ['-p', file, name], { maxBuffer: 1 << 28 }) as unknown as Uint8Array<ArrayBuffer>]);
+}
+
+test('however an archive is broken, the library is as before or has whole notes of it, and there is a sentence', async () => {
+  const blob = await fill();
+  const bytes = new Uint8Array(await blob.arrayBuffer());
+  await clear();
+  await put(header('mine', 7));
+  const mine = await state();
+  const sum = (b: Uint8Array) => createHash('sha256').update(b).digest('hex');
+  let seed = 20261125;
+  const random = (n: number) => (seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) % n;
+  const zipped = (files: Record<string, Uint8Array>) => new Blob([zipSync(files) as Uint8Array<ArrayBuffer>]);
+  const index = (more: object) => strToU8(JSON.stringify({ format: 'scrivo archive', v: 1, made: 1, folders: [], places: [], notes: [], ...more }));
+  const bomb = new Uint8Array(40 << 20);
+  const broken: [string, Blob][] = [
+    ['empty', new Blob([])],
+    ['text', new Blob(['These are not the notes.'])],
+    ['another zip', zipped({ 'readme.txt': strToU8('hello') })],
+    ['a newer version', zipped({ [INDEX_NAME]: index({ v: 2 }) })],
+    ['version nought', zipped({ [INDEX_NAME]: index({ v: 0 }) })],
+    ['a path that leads out', zipped({ [INDEX_NAME]: index({ notes: [{ id: '../../mine', title: 'x', changed: 9e15, bytes: 3, sha256: sum(strToU8('abc')) }] }), 'notes/../../mine.scrivo': strToU8('abc') })],
+    ['an index that is a bomb', zipped({ [INDEX_NAME]: bomb })],
+    ['the same note twice', zipped({ [INDEX_NAME]: index({ notes: [1, 2].map((k) => ({ id: 'n', title: 'x', changed: k, bytes: 3, sha256: sum(strToU8('abc')) })) }) })],
+  ];
+  for (let k = 0; k < 60; k++) broken.push([`cut at ${k}`, new Blob([bytes.subarray(0, Math.floor((bytes.length * k) / 60)) as Uint8Array<ArrayBuffer>])]);
+  for (const [name, file] of broken) {
+    await expect(restoreArchive(file, await here(), () => null, work).then((r) => Promise.reject(new Error(`${name}: ${JSON.stringify(r)}`)))).rejects.toMatchObject({ name: expect.stringMatching(/^(Archive|Bundle)Error$/), message: expect.stringMatching(/^[A-Z].*\. Nothing was changed\./) });
+    expect(await state()).toBe(mine);
+  }
+  // A note that says it is small and is not, and one that is another than it says.
+  const other = await bundleOf('mine');
+  for (const [name, content, entry] of [
+    ['a note that is a bomb', bomb, { id: 'n', title: 'Bomb', changed: 1, bytes: 10, sha256: sum(bomb) }],
+    ['a note under another id', other, { id: 'n', title: 'Other', changed: 1, bytes: other.length, sha256: sum(other) }],
+  ] as const) {
+    const report = await restoreArchive(zipped({ [INDEX_NAME]: index({ notes: [entry] }), 'notes/n.scrivo': content }), await here(), () => null, work);
+    expect([name, report.brought, report.damaged.length]).toEqual([name, [], 1]);
+    expect(await state()).toBe(mine);
+  }
+  for (let k = 0; k < 100; k++) {
+    const flipped = bytes.slice();
+    for (let i = 0; i <= random(3); i++) flipped[random(flipped.length)] ^= 1 << random(8);
+    try {
+      const report = await restoreArchive(new Blob([flipped as Uint8Array<ArrayBuffer>]), await here(), () => null, work);
+      for (const d of report.damaged) expect(d.why.length).toBeGreaterThan(10);
+    } catch (e) {
+      expect(e).toMatchObject({ name: expect.stringMatching(/^(Archive|Bundle)Error$/) });
+    }
+    // Whatever came in is whole: it is byte for byte what was archived.
+    for (const h of (await here()).headers.filter((x) => x.id !== 'mine')) {
+      const { note, problems } = await NoteFile.open(h.id);
+      expect([problems, Object.values(note.ink).flat().length]).toEqual([[], h.id === 'a' ? 300 : 3]);
+    }
+    await clear();
+    await put(header('mine', 7));
+  }
+}, 120_000);
+
+/** Storage that fails for good after so many writes, as when the program is killed. */
+function killAfter(writes: number): () => void {
+  let left = writes;
+  const undo: (() => void)[] = [];
+  for (const db of [notesDb(), soundDb()]) {
+    for (const name of ['setMany', 'removeMany', 'setItem'] as const) {
+      const real = db[name].bind(db) as (x: never, y: never) => Promise<void>;
+      const spy = jest.spyOn(db, name).mockImplementation(((x: never, y: never) => (left-- > 0 ? real(x, y) : Promise.reject(new Error('killed')))) as never);
+      undo.push(() => spy.mockRestore());
+    }
+  }
+  return () => undo.forEach((f) => f());
+}
+
+test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step of %s, the library is whole on the next visit', async (what) => {
+  const blob = await fill();
+  for (let step = 0; step < 40; step++) {
+    await clear();
+    if (what === 'replacing') await put(header('a', 5, { title: 'Older here' }), 700);
+    if (what === 'deleting') await restoreArchive(blob, await here(), () => null, work);
+    const library = await here();
+    const revive = killAfter(step);
+    const done = await (what === 'deleting' ? deleteNote(library.headers.find((h) => h.id === 'a')!) : restoreArchive(blob, library, () => null, work)).then(() => true, () => false);
+    revive();
+    const after = await here();
+    for (const h of after.headers) {
+      const { note, problems } = await NoteFile.open(h.id);
+      expect(problems).toEqual([]);
+      const n = Object.values(note.ink).flat().length;
+      const wanted = h.id === 'b' ? 3 : h.title === 'Note a' ? 300 : 700;
+      expect([step, h.title, n]).toEqual([step, h.title, wanted]);
+      if (h.title === 'Note a') expect((await soundDb().getAllKeys()).filter((k) => k.startsWith('take1/')).length).toBe(2);
+    }
+    if (what === 'replacing') expect(after.headers.some((h) => h.title.startsWith('Older here') || h.title === 'Note a')).toBe(true);
+    // What was begun to be deleted is gone with all its records on the next visit.
+    if (what === 'deleting' && step > 0) {
+      expect(after.headers.map((h) => h.id)).toEqual(['b']);
+      expect((await notesDb().getAllKeys()).filter((k) => k.includes('/a'))).toEqual([]);
+      expect((await soundDb().getAllKeys()).filter((k) => k.startsWith('take1'))).toEqual([]);
+    }
+    if (done) break;
+    expect(step).toBeLessThan(39);
+  }
+  expect((await notesDb().getAllKeys()).filter((k) => k.startsWith(keys.replacing('')) || k.startsWith(keys.gone('')))).toEqual([]);
+}, 60_000);
+
+test('an index is written and read; one of another kind is refused', () => {
+  const index = { made: 5, folders: [folder], places: [], notes: [{ id: 'a', title: 'A', changed: 1, bytes: 3, sha256: '0'.repeat(64) }] };
+  expect(readIndex(writeIndex(index))).toMatchObject(index);
+  expect(() => readIndex('{"format":"other"}')).toThrow(/Nothing was changed/);
+});

@@ -1,0 +1,54 @@
+/** What the records of each note take on disk. */
+import { keys, notesDb, readMany, soundDb } from './databases';
+
+export interface NoteSize {
+  readonly note: string;
+  /** Bytes. */
+  readonly ink: number;
+  readonly picture: number;
+}
+
+const BATCH = 200;
+
+/** Bytes of the ink and pictures of every note. Records are text of one byte a character, nearly all of it. */
+export async function inkSizes(): Promise<NoteSize[]> {
+  const sizes = new Map<string, { ink: number; picture: number }>();
+  const wanted = (await notesDb().getAllKeys()).filter((k) => /^(note|ink|picture)\//.test(k));
+  for (let i = 0; i < wanted.length; i += BATCH) {
+    for (const [key, text] of await readMany(notesDb(), wanted.slice(i, i + BATCH), BATCH)) {
+      const [kind, note] = key.split('/');
+      const entry = sizes.get(note) ?? { ink: 0, picture: 0 };
+      if (kind === 'picture') entry.picture += text.length;
+      else entry.ink += text.length;
+      sizes.set(note, entry);
+    }
+  }
+  return [...sizes].map(([note, s]) => ({ note, ...s }));
+}
+
+/** So many records of a take are weighed; the others are taken to be like them. */
+const WEIGHED = 6;
+
+/** Bytes of the sound of every take, by take. */
+export async function soundSizes(): Promise<Map<string, number>> {
+  const pieces = new Map<string, string[]>();
+  for (const key of await soundDb().getAllKeys()) {
+    const take = key.startsWith(keys.heard('')) ? key.slice(keys.heard('').length) : key.slice(0, key.lastIndexOf('/'));
+    pieces.set(take, [...(pieces.get(take) ?? []), key]);
+  }
+  const sizes = new Map<string, number>();
+  for (const [take, list] of pieces) {
+    const step = Math.max(1, Math.floor(list.length / WEIGHED));
+    const some = list.filter((_, i) => i % step === 0).slice(0, WEIGHED);
+    const read = await readMany(soundDb(), some);
+    const mean = [...read.values()].reduce((s, t) => s + t.length, 0) / Math.max(1, read.size);
+    sizes.set(take, Math.round(mean * list.length));
+  }
+  return sizes;
+}
+
+/** Pictures and what is known of sound and gaps: all of it is found again when it is needed. */
+export async function freeMadeAnew(): Promise<void> {
+  const gone = (await notesDb().getAllKeys()).filter((k) => /^(picture|review)\//.test(k));
+  for (let i = 0; i < gone.length; i += 256) await notesDb().removeMany(gone.slice(i, i + 256));
+}

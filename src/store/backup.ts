@@ -1,0 +1,83 @@
+/** Backing up and restoring: the whole library or a folder, with progress and a way to stop. */
+import { within } from '../core/library/folder';
+import { ArchiveError } from '../core/formats/archive';
+import { BundleError } from '../core/formats/bundle';
+import { chooseFile, saveFile } from '../platform/files';
+import { heldNotes, tell } from '../platform/tabs';
+import { restoreArchive, writeArchive } from '../storage/archive';
+import { isQuotaError } from '../storage/databases';
+import { openFile } from './saving';
+import { closeNote, loadLibrary, reasonOf, say, type Thunk } from './session';
+import { backupSlice, settingsSlice } from './slices';
+
+const { progressed, reported } = backupSlice.actions;
+
+let stop: AbortController | null = null;
+export const stopBackup = (): void => stop?.abort();
+
+/** Days after which a backup counts as old. */
+const OLD_DAYS = 14;
+
+/** True when there is something to lose and no backup of late. `now`: ms since the epoch. */
+export const isBackupOld = (last: number | null, notes: number, first: number, now: number): boolean => notes > 0 && now - (last ?? first) > OLD_DAYS * 86_400_000;
+
+const work =
+  (kind: 'backup' | 'restore', task: (signal: AbortSignal, progress: (share: number, title: string) => void) => Promise<void>): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    if (stop) return;
+    if (getState().recording.state !== 'idle') return dispatch(say('backup', 'info', 'A recording is running. Stop it first, so that all of it is in the backup.'));
+    stop = new AbortController();
+    try {
+      dispatch(progressed({ kind, share: 0, title: '' }));
+      await openFile.current?.flush(true);
+      await task(stop.signal, (share, title) => dispatch(progressed({ kind, share, title })));
+    } catch (e) {
+      if (e instanceof DOMException && e.name === 'AbortError') dispatch(say('backup', 'info', kind === 'backup' ? 'The backup was stopped; no file was made.' : 'The restore was stopped. What was restored by then is here and whole; press Restore to go on.'));
+      else if (e instanceof ArchiveError || e instanceof BundleError) dispatch(say('backup', 'problem', e.message));
+      else if (isQuotaError(e)) dispatch(say('backup', 'problem', 'This browser has no room left. What was restored by then is here and whole. Free some room and press Restore once more.'));
+      else dispatch(say('backup', 'problem', kind === 'backup' ? `The backup could not be made (${reasonOf(e)}). The notes themselves are unchanged.` : `The restore stopped (${reasonOf(e)}). What was restored by then is here and whole; try once more.`));
+    } finally {
+      stop = null;
+      dispatch(progressed(null));
+    }
+  };
+
+/** Everything, or a folder with all in it, as one file. */
+export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch, getState) =>
+  dispatch(
+    work('backup', async (signal, progress) => {
+      const { headers, folders, places } = getState().library;
+      const inside = folder === null ? null : within(folders, folder);
+      const notes = headers.filter((h) => !inside || (places[h.id]?.folder && inside.has(places[h.id].folder!) && !places[h.id].binned));
+      const ids = new Set(notes.map((h) => h.id));
+      const now = Date.now();
+      const { blob, left } = await writeArchive(notes, [...folders.values()].filter((f) => !inside || inside.has(f.id)), Object.values(places).filter((p) => ids.has(p.note)), now, { signal, progress });
+      const name = folder === null ? 'Scrivo' : `Scrivo ${(folders.get(folder)?.name ?? '').replace(/[^\p{L}\p{N} _-]+/gu, '').trim()}`;
+      saveFile(`${name} ${new Date(now).toISOString().slice(0, 10)}.zip`, blob, 'application/zip');
+      if (folder === null) dispatch(settingsSlice.actions.patched({ lastBackup: now }));
+      if (left.length) dispatch(say('backup-left', 'problem', `Not in the backup, because their records are damaged: ${left.join(', ')}. All others are.`));
+      dispatch(say('backup', 'info', `${notes.length - left.length} ${notes.length - left.length === 1 ? 'note was' : 'notes were'} handed to the browser as one file. Keep it on another device.`));
+    }),
+  );
+
+/** Asks for a file and merges it into the library. */
+export const restore = (): Thunk<Promise<void>> => async (dispatch) => {
+  const file = await chooseFile('.zip,.scrivo,application/zip');
+  if (file) await dispatch(restoreFrom(file));
+};
+
+export const restoreFrom = (file: Blob): Thunk<Promise<void>> => (dispatch, getState) =>
+  dispatch(
+    work('restore', async (signal, progress) => {
+      try {
+        await dispatch(closeNote());
+        const held = await heldNotes();
+        const report = await restoreArchive(file, getState().library, (note) => (held.has(note) ? 'it is open in another tab; close it there and restore once more' : null), { signal, progress });
+        dispatch(reported(report));
+      } finally {
+        // However it ended: what is stored by now is shown.
+        await dispatch(loadLibrary());
+        tell({ kind: 'library' });
+      }
+    }),
+  );
