@@ -142,11 +142,15 @@ export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, { s
 }
 
 async function entriesOf(reader: ZipReader<Blob>): Promise<Entry[]> {
+  let entries: Entry[];
   try {
-    return await reader.getEntries();
+    entries = await reader.getEntries();
   } catch {
     throw new ArchiveError(NOT_WHOLE);
   }
+  // A file that lost its end can still end with a bundle, whose directory then looks like that of the whole.
+  if (!entries.some((e) => e.offset === 0)) throw new ArchiveError(NOT_WHOLE);
+  return entries;
 }
 
 /** Content of a file in the archive. What says it is larger than it may be is not unpacked at all, and what turns out larger not to its end. */

@@ -2,7 +2,7 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
-import { ActivityIndicator, Button, Chip, IconButton, Searchbar, Text } from 'react-native-paper';
+import { ActivityIndicator, Button, IconButton, Searchbar, Text } from 'react-native-paper';
 import { search, searchTexts, SORTS, sorted, type Sort } from '../../core/library/find';
 import { daysLeft, foldersIn, pathTo, type Folder } from '../../core/library/folder';
 import type { NoteHeader } from '../../core/note/schema';
@@ -115,15 +115,6 @@ export function LibraryScreen() {
         inner.map((f) => (
           <FolderRow key={f.id} folder={f} count={counts.by.get(f.id) ?? 0} onOpen={() => go({ kind: 'folder', folder: f.id })} onMore={() => setAsked({ kind: 'folder', folder: f.id })} onNotes={(notes) => dropped(notes, f.id)} onFolder={(id) => folderDropped(id, f.id)} />
         ))}
-      {wide && inner.length > 0 && (
-        <View style={styles.row}>
-          {inner.map((f) => (
-            <Chip key={f.id} icon="folder" onPress={() => go({ kind: 'folder', folder: f.id })}>
-              {f.name}
-            </Chip>
-          ))}
-        </View>
-      )}
     </View>
   );
 

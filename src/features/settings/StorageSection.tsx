@@ -32,7 +32,9 @@ export function StorageSection() {
       <Text>{`Ink ${size(ink)}, sound ${size(sound)}, pictures ${size(pictures)}`}</Text>
       {quota > 0 && (
         <>
-          <ProgressBar progress={Math.min(1, used / quota)} style={styles.bar} />
+          <View style={styles.bar}>
+            <ProgressBar progress={Math.min(1, used / quota)} />
+          </View>
           <Text style={quiet}>{`${size(used)} of ${size(quota)} that this browser allows. Room for about ${hours >= 10 ? Math.floor(hours) : hours.toFixed(1)} hours of recording.`}</Text>
         </>
       )}
@@ -61,7 +63,7 @@ export function StorageSection() {
 }
 
 const styles = StyleSheet.create({
-  bar: { height: 8, borderRadius: 4 },
+  bar: { height: 4 },
   buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
   line: { flexDirection: 'row', gap: 12, minHeight: 28, alignItems: 'center' },
   grow: { flex: 1 },
