@@ -12,7 +12,7 @@ import { RecordError } from '../core/note/records';
 import type { NoteHeader } from '../core/note/schema';
 import type { Packet } from '../core/audio/opus';
 import { writeFolders, writePlaces } from './libraryFile';
-import { NoteFile, replaceNote } from './noteFile';
+import { NoteFile, replaceNote, writeNewNote } from './noteFile';
 import { readPieces, writeSound } from './soundFile';
 
 // What is packed is packed already; a worker would only carry the bytes to and fro.
@@ -177,7 +177,7 @@ async function merge(bytes: Uint8Array, what: string, known: ReadonlyMap<string,
   if (action === 'update') {
     // First a copy of what is here: from then on nothing can be lost.
     const { note } = await NoteFile.open(header.id);
-    await NoteFile.create(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId)).flush();
+    await writeNewNote(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId));
   }
   await storeNote(bundle);
   (action === 'new' ? report.brought : report.updated).push(header.title);

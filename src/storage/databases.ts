@@ -20,6 +20,10 @@ export const keys = {
   /** A note that is being replaced: the number of its new records of ink. */
   replacing: (note: string) => `replacing/${note}`,
   picture: (note: string) => `picture/${note}`,
+  /** One more than the highest chunk of a note's ink: with it a note is opened without a walk through the keys of all notes. */
+  extent: (note: string) => `extent/${note}`,
+  /** What Today shows first, as it was shown last. */
+  today: 'today',
   review: (note: string) => `review/${note}`,
   aside: (key: string) => `aside/${key}`,
   settings: 'settings',

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { readFolder, readPlace, type Folder, type Place } from '../core/library/folder';
 import { readHeader, RecordError, writeHeader } from '../core/note/records';
-import { wholeTimeline, type NoteHeader } from '../core/note/schema';
+import { headerSchema, wholeTimeline, type NoteHeader } from '../core/note/schema';
 import { keys, notesDb, readMany } from './databases';
 import { finishReplacing } from './noteFile';
 import { removeSound, storedLength } from './soundFile';
@@ -46,6 +46,19 @@ export async function readLibrary(): Promise<Library> {
   return { ...library, problems: [...new Set(library.problems)] };
 }
 
+const todaySchema = z.object({ v: z.literal(1), headers: z.array(headerSchema).max(20) });
+
+/** What Today showed last: there at once, while the library itself is still being read. Empty when there is none that can be read. */
+export async function readToday(): Promise<NoteHeader[]> {
+  try {
+    return todaySchema.parse(JSON.parse((await notesDb().getItem(keys.today)) ?? '')).headers;
+  } catch {
+    return [];
+  }
+}
+
+export const writeToday = (headers: readonly NoteHeader[]): Promise<void> => notesDb().setItem(keys.today, JSON.stringify({ v: 1, headers }));
+
 export const writeFolders = (folders: readonly Folder[]): Promise<void> => notesDb().setMany(Object.fromEntries(folders.map((f) => [keys.folder(f.id), JSON.stringify(f)])));
 export const writePlaces = (places: readonly Place[]): Promise<void> => notesDb().setMany(Object.fromEntries(places.map((p) => [keys.place(p.note), JSON.stringify(p)])));
 
@@ -82,7 +95,7 @@ export async function deleteNote(header: NoteHeader, shared: ReadonlySet<string>
 async function finishDeletion(note: string, takes: readonly string[]): Promise<void> {
   const mine = [keys.inkPrefix(note), keys.historyPrefix(note)];
   const gone = (await notesDb().getAllKeys()).filter((k) => mine.some((p) => k.startsWith(p)));
-  await notesDb().removeMany([keys.note(note), keys.review(note), keys.place(note), keys.picture(note), ...gone]);
+  await notesDb().removeMany([keys.note(note), keys.review(note), keys.place(note), keys.picture(note), keys.extent(note), ...gone]);
   await removeSound(takes);
   await notesDb().removeMany([keys.gone(note)]);
 }

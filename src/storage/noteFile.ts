@@ -27,6 +27,8 @@ export class NoteFile {
   private chunkOf = new Map<string, number>();
   private dirty = new Set<number>();
   private headerDirty = false;
+  /** As it is on disk. */
+  private extent = 0;
   /** `changed` of the header as it is on disk, and when it was written (Date.now()). */
   private writtenChanged = 0;
   private headerAt = 0;
@@ -51,15 +53,18 @@ export class NoteFile {
   /** @throws RecordError when there is no such note or its header is beyond reading. */
   static async open(id: string): Promise<Opened> {
     const db = notesDb();
-    const all = await db.getAllKeys();
     const prefix = keys.inkPrefix(id);
-    const wanted = all.filter((k) => k.startsWith(prefix));
+    const extent = Number(await db.getItem(keys.extent(id)));
+    // Notes from before the extent was kept are looked for among all keys, once.
+    const wanted = extent > 0 ? Array.from({ length: extent }, (_, k) => keys.ink(id, k)) : (await db.getAllKeys()).filter((k) => k.startsWith(prefix));
     const found = await readMany(db, [keys.note(id), ...wanted]);
     const headerText = found.get(keys.note(id));
     if (headerText === undefined) throw new RecordError('There is no such note on this device. It may have been deleted, or belong to another browser.');
     const header = readHeader(headerText);
     const file = new NoteFile({ header, ink: {} });
     file.writtenChanged = header.changed;
+    file.extent = extent > 0 ? extent : wanted.reduce((n, k) => Math.max(n, Number(k.slice(prefix.length)) + 1), 0);
+    if (file.extent !== extent && file.extent > 0) await db.setMany({ [keys.extent(id)]: String(file.extent) });
     file.headerAt = Date.now();
     const problems: string[] = [];
     const strokes: Stroke[] = [];
@@ -169,6 +174,9 @@ export class NoteFile {
       else gone.push(keys.ink(id, chunk));
     }
     if (header) entries[keys.note(id)] = writeHeader(this.note.header);
+    // In the same step as the ink it stands for.
+    const extent = dirty.reduce((n, chunk) => Math.max(n, chunk + 1), this.extent);
+    if (extent > this.extent) entries[keys.extent(id)] = String(extent);
     try {
       if (Object.keys(entries).length) await notesDb().setMany(entries);
       if (gone.length) await notesDb().removeMany(gone);
@@ -184,6 +192,7 @@ export class NoteFile {
       }
       throw e;
     }
+    this.extent = extent;
     if (header) [this.writtenChanged, this.headerAt] = [changed, now];
     this.onWritten([...Object.keys(entries), ...gone]);
   }
@@ -225,18 +234,28 @@ export class NoteFile {
   }
 }
 
-/**
- * Puts a note in the place of one with the same id, or where there was none. Ink of the old one that the new one has no record for goes in
- * a second step, which is written down in the first: a program that ends in between goes on with it (`finishReplacing`).
- */
-export async function replaceNote({ header, ink }: Note): Promise<void> {
+/** All records of a note that is new or takes another's place. */
+function recordsOf({ header, ink }: Note): { entries: Record<string, string>; chunks: number } {
   const strokes = Object.values(ink).flat();
   const entries: Record<string, string> = { [keys.note(header.id)]: writeHeader(header) };
   let chunks = 0;
   for (let i = 0; i < strokes.length; i += CHUNK_STROKES) entries[keys.ink(header.id, chunks++)] = writeChunk(strokes.slice(i, i + CHUNK_STROKES));
-  entries[keys.replacing(header.id)] = String(chunks);
-  await notesDb().setMany(entries);
-  await finishReplacing(header.id, chunks);
+  if (chunks) entries[keys.extent(header.id)] = String(chunks);
+  return { entries, chunks };
+}
+
+/** Stores a note that is not there yet, in one step. */
+export const writeNewNote = (note: Note): Promise<void> => notesDb().setMany(recordsOf(note).entries);
+
+/**
+ * Puts a note in the place of one with the same id, or where there was none. Ink of the old one that the new one has no record for goes in
+ * a second step, which is written down in the first: a program that ends in between goes on with it (`finishReplacing`).
+ */
+export async function replaceNote(note: Note): Promise<void> {
+  const { entries, chunks } = recordsOf(note);
+  const { id } = note.header;
+  await notesDb().setMany({ ...entries, [keys.replacing(id)]: String(chunks) });
+  await finishReplacing(id, chunks);
 }
 
 export async function finishReplacing(note: string, chunks: number): Promise<void> {

@@ -71,6 +71,14 @@ export class SoundFile {
     this.onState('saved');
   }
 
+  /** Writes no more of what waits. */
+  giveUp(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    this.dirty.clear();
+    this.pieces.clear();
+  }
+
   /** Packets of all pieces that are not on disk as they are now. */
   unstored(): Packet[] {
     return [...this.dirty].sort((a, b) => a - b).flatMap((p) => this.pieces.get(p) ?? []);
@@ -123,5 +131,11 @@ export async function removeSound(takes: readonly string[]): Promise<void> {
 export async function writeSound(take: string, packets: readonly Packet[]): Promise<void> {
   const file = new SoundFile(take);
   file.add(packets);
-  await file.flush();
+  try {
+    await file.flush();
+  } catch (e) {
+    // Who asked is told; nothing must be written later behind their back.
+    file.giveUp();
+    throw e;
+  }
 }

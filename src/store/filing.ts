@@ -6,7 +6,7 @@ import { suggestFolder } from '../core/library/suggest';
 import { copiedNote } from '../core/note/copy';
 import { tell } from '../platform/tabs';
 import { removeFolders, writeFolders, writePlaces } from '../storage/libraryFile';
-import { NoteFile } from '../storage/noteFile';
+import { NoteFile, writeNewNote } from '../storage/noteFile';
 import { deleteNotes, reasonOf, say, type Thunk } from './session';
 import { librarySlice, messagesSlice } from './slices';
 import type { RootState } from './store';
@@ -127,7 +127,7 @@ export const duplicateNotes =
         const { note } = getState().note.id === id && getState().note.note ? { note: getState().note.note! } : await NoteFile.open(id);
         const copy = copiedNote(note, `${header.title} (copy)`.slice(0, 500), Date.now(), newId);
         const { folder, tags } = placeOf(getState(), id);
-        await NoteFile.create(copy).flush();
+        await writeNewNote(copy);
         await dispatch(putPlaces([{ ...unfiled(copy.header.id), folder, tags, changed: Date.now() }]));
         dispatch(upserted(copy.header));
         made.push(copy.header.id);

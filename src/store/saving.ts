@@ -2,9 +2,10 @@
 import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
 import type { HistoryFile } from '../storage/historyFile';
 import type { NoteFile } from '../storage/noteFile';
+import { writeToday } from '../storage/libraryFile';
 import { writeSettings } from '../storage/settingsFile';
 import { noteSlice, type NoteState } from './noteSlice';
-import { librarySlice, messagesSlice, settingsSlice } from './slices';
+import { librarySlice, messagesSlice, settingsSlice, type LibraryState } from './slices';
 import type { Settings } from '../storage/settingsFile';
 
 /** The file of the open note; the session sets it. */
@@ -52,5 +53,23 @@ saving.startListening({
     } catch {
       api.dispatch(messagesSlice.actions.said({ key: 'settings', tone: 'problem', text: 'A setting could not be stored on this device and holds until you close this tab.' }));
     }
+  },
+});
+
+const { loaded, upserted, removed, filed } = librarySlice.actions;
+/** Notes that Today shows, and a few to take the place of those that go. */
+const TODAY_NOTES = 10;
+
+saving.startListening({
+  matcher: isAnyOf(loaded, upserted, removed, filed),
+  effect: async (_, api) => {
+    // The last of several changes counts.
+    api.cancelActiveListeners();
+    await api.delay(700);
+    const { library } = api.getState() as { library: LibraryState };
+    if (library.status !== 'ready') return;
+    const inUse = library.headers.filter((h) => !library.places[h.id]?.archived && !library.places[h.id]?.binned);
+    // Only to be quick the next time.
+    await writeToday(inUse.slice(0, TODAY_NOTES)).catch(() => undefined);
   },
 });

@@ -20,8 +20,8 @@ import { Recorder } from '../platform/recorder';
 import { heldNotes, holdNote, onTold, tell } from '../platform/tabs';
 import { keepAwake } from '../platform/wakeLock';
 import { isQuotaError } from '../storage/databases';
-import { deleteNote as deleteFromDisk, finishBrokenTakes, readLibrary } from '../storage/libraryFile';
-import { NoteFile } from '../storage/noteFile';
+import { deleteNote as deleteFromDisk, finishBrokenTakes, readLibrary, readToday } from '../storage/libraryFile';
+import { NoteFile, writeNewNote } from '../storage/noteFile';
 import { readSettings } from '../storage/settingsFile';
 import { readPieces, SoundFile, storedLength, storedPieces } from '../storage/soundFile';
 import { noteSlice, type Mode } from './noteSlice';
@@ -71,9 +71,10 @@ const storing =
 
 export const loadLibrary =
   (): Thunk<Promise<void>> =>
-  async (dispatch) => {
+  async (dispatch, getState) => {
     try {
       dispatch(settingsSlice.actions.loaded(await readSettings()));
+      if (getState().library.status === 'loading') dispatch(librarySlice.actions.peeked(await readToday()));
       const { headers, folders, places, problems } = await readLibrary();
       for (const text of problems) dispatch(say('library', 'problem', text));
       const busy = await heldNotes();
@@ -109,7 +110,7 @@ export const createNote =
     const title = kind === 'sound' ? `Memo, ${when}` : when;
     const header: NoteHeader = { v: 1, id: newId(), title, made: now, changed: now, pages: [newPage(newId(), papers[kind === 'written' ? 'written' : 'recorded'])], takes: [], timeline: [] };
     try {
-      await NoteFile.create({ header, ink: {} }).flush();
+      await writeNewNote({ header, ink: {} });
     } catch (e) {
       dispatch(storing('ink', e));
       return null;

@@ -14,6 +14,8 @@ export interface LibraryState {
   readonly status: 'loading' | 'ready' | 'failed';
   /** All notes, in the bin and the archive too; what was worked on last comes first. */
   readonly headers: readonly NoteHeader[];
+  /** While it is being read: what Today showed last. */
+  readonly peek: readonly NoteHeader[];
   readonly folders: ReadonlyMap<string, Folder>;
   /** By note id; a note that was never filed has none. */
   readonly places: Readonly<Record<string, Place>>;
@@ -24,13 +26,14 @@ export interface LibraryState {
 /** What was worked on last comes first. */
 const inOrder = (headers: NoteHeader[]): NoteHeader[] => headers.sort((a, b) => b.changed - a.changed);
 
-const NOTHING: LibraryState = { status: 'loading', headers: [], folders: new Map(), places: {}, demo: 'none' };
+const NOTHING: LibraryState = { status: 'loading', headers: [], peek: [], folders: new Map(), places: {}, demo: 'none' };
 type Loaded = { readonly headers: readonly NoteHeader[]; readonly folders: readonly Folder[]; readonly places: readonly Place[] };
 
 /** Plain functions and no drafts: a library has thousands of headers, which the draft library would walk through at every change. */
 const libraryActions = {
   loaded: createAction<Loaded>('library/loaded'),
   failed: createAction('library/failed'),
+  peeked: createAction<readonly NoteHeader[]>('library/peeked'),
   upserted: createAction<NoteHeader>('library/upserted'),
   removed: createAction<readonly string[]>('library/removed'),
   foldersSet: createAction<{ readonly put?: readonly Folder[]; readonly cut?: readonly string[] }>('library/foldersSet'),
@@ -39,11 +42,15 @@ const libraryActions = {
 };
 
 function libraryReducer(s: LibraryState = NOTHING, a: UnknownAction): LibraryState {
-  const { loaded, failed, upserted, removed, foldersSet, filed, demoSet } = libraryActions;
+  const { loaded, failed, peeked, upserted, removed, foldersSet, filed, demoSet } = libraryActions;
   if (loaded.match(a)) {
     const { headers, folders, places } = a.payload;
-    return { ...s, status: 'ready', headers: inOrder([...headers]), folders: new Map(folders.map((f) => [f.id, f])), places: Object.fromEntries(places.map((p) => [p.note, p])) };
+    // A note that was made while the library was being read may not have been there yet.
+    const known = new Set(headers.map((h) => h.id));
+    const made = s.status === 'loading' ? s.headers.filter((h) => !known.has(h.id)) : [];
+    return { ...s, status: 'ready', headers: inOrder([...headers, ...made]), peek: [], folders: new Map(folders.map((f) => [f.id, f])), places: Object.fromEntries(places.map((p) => [p.note, p])) };
   }
+  if (peeked.match(a)) return s.status === 'loading' ? { ...s, peek: a.payload } : s;
   if (failed.match(a)) return { ...s, status: 'failed' };
   if (upserted.match(a)) return { ...s, headers: inOrder([a.payload, ...s.headers.filter((h) => h.id !== a.payload.id)]) };
   if (removed.match(a)) {

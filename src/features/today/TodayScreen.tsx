@@ -26,7 +26,9 @@ export function TodayScreen() {
   const { record } = useLocalSearchParams<{ record?: string }>();
   const status = useAppSelector((s) => s.library.status);
   const demo = useAppSelector((s) => s.library.demo);
-  const headers = useAppSelector(selectInUse);
+  const inUse = useAppSelector(selectInUse);
+  const peek = useAppSelector((s) => s.library.peek);
+  const headers = status === 'loading' && !inUse.length ? peek : inUse;
   const running = useAppSelector((s) => s.recording.state !== 'idle');
   const wide = useWindowDimensions().width >= WIDE;
 
@@ -91,7 +93,7 @@ export function TodayScreen() {
         <Text variant="titleLarge" role="heading" aria-level={2}>
           Under way
         </Text>
-        {status === 'loading' || demo === 'loading' ? (
+        {(status === 'loading' && headers.length === 0) || demo === 'loading' ? (
           <View style={styles.loading} role="status">
             <ActivityIndicator />
             <Text>{demo === 'loading' ? 'Bringing in the demo notes …' : 'Opening your notes …'}</Text>
@@ -106,7 +108,7 @@ export function TodayScreen() {
         ) : (
           headers.slice(0, SHOWN).map((h) => <UnderWay key={h.id} header={h} />)
         )}
-        {headers.length > SHOWN && (
+        {status === 'ready' && headers.length > SHOWN && (
           <Button mode="text" onPress={() => router.replace('/library')}>
             All {headers.length} notes
           </Button>

@@ -1,0 +1,131 @@
+/** A library of years: 2,000 notes, 20,000 pages, 100 hours of sound. How long Today takes, whether the Library scrolls, how fast it finds. */
+import type { Page } from '@playwright/test';
+import { writePiece } from '../../src/core/audio/pieces';
+import type { Packet } from '../../src/core/audio/opus';
+import { writeChunk, writeHeader } from '../../src/core/note/records';
+import { newPage, type NoteHeader } from '../../src/core/note/schema';
+import { makeStroke, pointsOf } from '../../src/core/ink/stroke';
+import { unfiled, type Folder } from '../../src/core/library/folder';
+import { button } from '../helpers/app';
+import { clearCosts, costsOf, inject, ms, percentile, row, written } from './kit';
+
+const NOTES = 2000;
+const PAGES = 10;
+const HOURS = 100;
+const FOLDERS = 40;
+const SUBJECTS = ['Tides', 'Buoyage', 'Lights', 'Currents', 'Collision rules', 'Pilotage', 'Radio', 'Meteorology', 'Ship handling', 'Open day'];
+
+/** Lays the library into the browser; the databases have to be there. `sound`: packets that every piece is made of. */
+export async function layLibrary(page: Page, sound: readonly Packet[]): Promise<void> {
+  const day = 86_400_000;
+  const start = Date.UTC(2023, 8, 1, 8);
+  const folders: Folder[] = Array.from({ length: FOLDERS }, (_, i) => ({ v: 1, id: `f${i}`, name: `${SUBJECTS[i % 10]} ${2023 + Math.floor(i / 10)}`, parent: i < 10 ? null : `f${i % 10}`, color: 'teal', emblem: 'wave', made: 1, changed: 1 }));
+  await inject(page, 'scrivo', folders.map((f) => [`folder/${f.id}`, JSON.stringify(f)]));
+  const msOfSound = Math.round((HOURS * 3_600_000) / NOTES);
+  const headers: [string, string][] = [];
+  for (let i = 0; i < NOTES; i++) {
+    const id = `scale-${i}`;
+    const wall = start + Math.floor((i * 3 * 365 * day) / NOTES);
+    const header: NoteHeader = {
+      v: 1, id, title: `${SUBJECTS[i % 10]} lesson ${i}`, made: wall, changed: wall,
+      pages: Array.from({ length: PAGES }, (_, k) => newPage(`${id}-p${k}`)),
+      takes: [{ id: `${id}-take`, name: 'Take 1', wall, ms: msOfSound, state: 'done', parts: [{ at: 0, wall }] }],
+      timeline: [{ take: `${id}-take`, from: 0, to: msOfSound }],
+      ...(i % 20 ? {} : { marks: [{ id: `${id}-m`, kind: 'ask' as const, take: `${id}-take`, at: 1000, wall }] }),
+    };
+    headers.push([`note/${id}`, writeHeader(header)], [`place/${id}`, JSON.stringify({ ...unfiled(id), folder: `f${i % FOLDERS}`, tags: i % 7 ? [] : ['exam'], changed: 1 })]);
+  }
+  for (let i = 0; i < headers.length; i += 400) await inject(page, 'scrivo', headers.slice(i, i + 400));
+  // Ink and sound are one record each, told apart by names the page puts in: gigabytes need not travel.
+  const first = written.slice(0, 120);
+  const chunk = (k: number) => writeChunk(first.map((s, n) => makeStroke(pointsOf(s), { id: `s${k}-${n}`, page: `NOTE-p${k}`, pen: s.pen, stamp: { take: 'NOTE-take', at: n * 1000 }, wall: start + n })));
+  const chunks = Array.from({ length: PAGES }, (_, k) => chunk(k));
+  const piece = writePiece(sound.filter((p) => p.t < 5000));
+  await page.evaluate(
+    async ([inkText, pieceText, notes, pieces]) => {
+      const open = (name: string) => new Promise<IDBDatabase>((resolve) => ((r) => (r.onsuccess = () => resolve(r.result)))(indexedDB.open(name)));
+      const [ink, snd] = [await open('scrivo'), await open('scrivo-sound')];
+      const texts = JSON.parse(inkText) as string[];
+      for (let i = 0; i < notes; i += 20) {
+        const [a, b] = [ink.transaction('entries', 'readwrite'), snd.transaction('entries', 'readwrite')];
+        for (let n = i; n < Math.min(notes, i + 20); n++) {
+          texts.forEach((t, k) => a.objectStore('entries').put(t.replaceAll('NOTE', `scale-${n}`), `ink/scale-${n}/${k}`));
+          for (let p = 0; p < pieces; p++) b.objectStore('entries').put(pieceText, `scale-${n}-take/${String(p).padStart(6, '0')}`);
+        }
+        await Promise.all([a, b].map((tx) => new Promise((resolve) => (tx.oncomplete = resolve))));
+      }
+      ink.close();
+      snd.close();
+    },
+    [JSON.stringify(chunks), piece, NOTES, Math.ceil(msOfSound / 5000)] as const,
+  );
+}
+
+/** The library is laid; `page` watches its costs (watchCosts). */
+export async function library(page: Page, url: string, name: string): Promise<void> {
+  const today: number[] = [];
+  for (let i = 0; i < 3; i++) {
+    await page.goto('about:blank');
+    const from = Date.now();
+    await page.goto(url, { waitUntil: 'commit' });
+    await page.getByRole('button', { name: /^Open / }).first().waitFor();
+    today.push(Date.now() - from);
+  }
+  row(`${name}: Today with 2,000 notes, 20,000 pages (median of 3)`, ms(percentile(today, 0.5)), '', 'under 1.5 s');
+  await page.getByRole('tab', { name: 'Library' }).click();
+  await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
+  await page.getByRole('button', { name: /^Open / }).first().waitFor();
+  for (const view of ['list', 'pictures'] as const) {
+    if (view === 'pictures') await button(page, 'Show page pictures').click();
+    await page.waitForTimeout(1500);
+    await clearCosts(page);
+    await page.evaluate(async () => {
+      const list = document.querySelector('[data-testid="library-list"]') as HTMLElement;
+      for (let i = 0; i < 180; i++) {
+        list.scrollTop += 40;
+        await new Promise((r) => requestAnimationFrame(r));
+      }
+    });
+    const { frames, times, long } = await costsOf(page);
+    const gaps = times.slice(1).map((t, i) => t - times[i]);
+    const dropped = gaps.reduce((n, g) => n + Math.max(0, Math.round(g / (1000 / 60)) - 1), 0);
+    row(`${name}: scrolling the ${view}, 40 px a frame`, `${((gaps.length * 1000) / (times[times.length - 1] - times[0])).toFixed(1)} frames/s, ${dropped} of ${gaps.length + dropped} dropped`, `all 2,000 rows at once ${ms(await allRows(page))}`, '0 dropped');
+    row(`${name}: scripting in each of those frames (median, p95)`, `${ms(percentile(frames, 0.5))}, ${ms(percentile(frames, 0.95))}`, `long tasks ${long.length}`);
+  }
+  await button(page, 'Show a list').click();
+  const found: number[] = [];
+  for (const query of ['lesson 1234', 'tides exam', 'radio 2025', 'currents', 'meteorology lesson 7']) {
+    found.push(
+      await page.evaluate(async (text) => {
+        const input = document.querySelector<HTMLInputElement>('input[aria-label="Search library"]')!;
+        const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!;
+        const status = () => [...document.querySelectorAll('[role="status"]')].map((e) => e.textContent).join(' ');
+        set.call(input, '');
+        input.dispatchEvent(new Event('input', { bubbles: true }));
+        await new Promise((r) => setTimeout(r, 400));
+        const before = status();
+        const start = performance.now();
+        set.call(input, text);
+        input.dispatchEvent(new Event('input', { bubbles: true }));
+        while (status() === before) await new Promise((r) => requestAnimationFrame(r));
+        return performance.now() - start;
+      }, query),
+    );
+  }
+  row(`${name}: searching 2,000 notes, to the list (median, worst of 5)`, `${ms(percentile(found, 0.5))}, ${ms(Math.max(...found))}`, '', 'under 100 ms');
+}
+
+/** What a plain list costs that lays all its rows out at once, ms. */
+const allRows = (page: Page): Promise<number> =>
+  page.evaluate(() => {
+    const source = document.querySelector('.note-row, .note-card')!;
+    const host = document.createElement('div');
+    host.style.cssText = 'position:absolute;left:-9999px;width:350px';
+    const start = performance.now();
+    for (let i = 0; i < 2000; i++) host.append(source.cloneNode(true));
+    document.body.append(host);
+    void host.offsetHeight;
+    const took = performance.now() - start;
+    host.remove();
+    return took;
+  });
