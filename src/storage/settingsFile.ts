@@ -36,6 +36,8 @@ export const settingsSchema = z.object({
   theme: z.enum(['system', 'light', 'dark']).default('system'),
   /** How pages look, apart from the interface. */
   pageTheme: z.enum(['light', 'dark', 'interface']).default('light'),
+  /** Page by page, turned sideways, instead of one below the other. */
+  sideways: z.boolean().default(false),
   /** The paper a new note begins with: what was chosen last for a note of its kind. */
   papers: z.object({ recorded: formSchema, written: formSchema }).default({ recorded: NEW_FORM, written: NEW_FORM }),
   /** The Library as a list or as page pictures, and its order. */

@@ -137,6 +137,42 @@ test('paper is changed for a page or for all, new notes begin with it, and the i
   await end();
 });
 
+test('page by page: pages are turned by swiping, by buttons and by what plays, and written on where they are', async () => {
+  const { page, pen, end } = await open();
+  await write(page, pen, 0, 3, 0);
+  await button(page, 'Pages').click();
+  await button(page, 'Add a page at the end').click();
+  await button(page, 'Close Pages').click();
+  await saved(page);
+  await button(page, 'Back to Today').click();
+  await page.getByRole('tab', { name: 'Settings' }).click();
+  await page.getByRole('switch', { name: 'Page by page, turned sideways' }).click();
+  await page.getByRole('tab', { name: 'Today' }).click();
+  await page.getByRole('button', { name: /^Open / }).click();
+  await expect(page.getByText('1 / 2', { exact: true })).toBeVisible();
+  await expect(page.getByTestId('page-2')).toBeHidden();
+  await button(page, 'Next page').click();
+  await expect(page.getByTestId('page-2')).toBeVisible();
+  await expect(page.getByTestId('page-1')).toBeHidden();
+  await expect(button(page, 'Next page')).toBeDisabled();
+  const box = (await page.getByTestId('page-2').boundingBox())!;
+  await pen.scribble(box.x + 60, box.y + 80);
+  await saved(page);
+  const header = await stored(page);
+  await expect.poll(async () => (await strokesOnDisk(page)).filter((s) => s.page === header.pages[1].id).length).toBe(1);
+  // A finger moves pages since a pen was seen: to the right it turns back.
+  const y = box.y + 300;
+  await pen.fingers('touchStart', [{ x: 120, y }]);
+  for (let x = 130; x <= 260; x += 10) await pen.fingers('touchMove', [{ x, y }]);
+  await pen.fingers('touchEnd', []);
+  await expect(page.getByText('1 / 2', { exact: true })).toBeVisible();
+  await expect(page.getByTestId('page-1')).toBeVisible();
+  await button(page, 'Pages').click();
+  await button(page, 'Go to page 2').click();
+  await expect(page.getByTestId('page-2')).toBeVisible();
+  await end();
+});
+
 test('pages go to another note with their ink, stamps and sound', async () => {
   const server = await startServer(true);
   const context = await startBrowser({ viewport: WIDE });

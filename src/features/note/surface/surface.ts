@@ -23,6 +23,7 @@ import { RulerView } from './rulerView';
 import { SelectionBox } from './selectionBox';
 import { StripView, type StripHost } from './stripView';
 import { isSpent, type Budget, type Look } from './tiles';
+import { Turner } from './turner';
 import { EraserTool } from './tools/eraserTool';
 import { FillTool } from './tools/fillTool';
 import { LassoTool } from './tools/lassoTool';
@@ -92,12 +93,17 @@ export interface SurfaceState {
   readonly late: number;
   /** Pages look as on dark paper. */
   readonly dark: boolean;
+  /** Page by page, turned sideways, instead of one below the other. */
+  readonly sideways: boolean;
 }
+
+/** Where pages lie that are not open, px. */
+const CLOSED_PX = -1e7;
 
 /** The settings that the surface works by. */
 export const surfaceSettings = (settings: Settings) => {
-  const { cup, pen, eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip, ahead, secondShown, unheardShown } = settings;
-  return { pen: cup[Math.min(pen, cup.length - 1)], onlyPen: onlyPenWrites(settings), eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip, ahead, secondShown, unheardShown };
+  const { cup, pen, eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip, ahead, secondShown, unheardShown, sideways } = settings;
+  return { pen: cup[Math.min(pen, cup.length - 1)], onlyPen: onlyPenWrites(settings), eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip, ahead, secondShown, unheardShown, sideways };
 };
 
 export interface SurfaceEvents extends ToolEvents {
@@ -159,6 +165,7 @@ export class Surface {
   private hurry = false;
   private litShown: Lit | null = null;
   private fling = { vx: 0, vy: 0, at: 0 };
+  private readonly turner: Turner;
 
   constructor(
     host: HTMLElement,
@@ -189,6 +196,7 @@ export class Surface {
     this.labelEl.setAttribute('role', 'status');
     this.handRest = make('hand-rest', this.root);
     this.makeHandRest();
+    this.turner = new Turner(this.root, (by) => this.turned(by));
     this.host = this.makeHost();
     const { host: tools } = this;
     this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools) };
@@ -210,6 +218,7 @@ export class Surface {
       pressed: (at) => {
         this.settleZoom();
         this.fling = { vx: 0, vy: 0, at: 0 };
+        this.turner.begin();
         const aim = this.state?.mode === 'listen' && !this.state.second ? this.meant(at) : null;
         if (aim) this.events.aimed(aim);
       },
@@ -223,6 +232,7 @@ export class Surface {
       },
       fling: (vx, vy) => {
         this.settleZoom();
+        if (this.turner.end()) return;
         this.fling = { vx, vy, at: performance.now() };
         this.request();
       },
@@ -361,7 +371,7 @@ export class Surface {
     this.root.dataset.hand = state.leftHanded ? 'left' : 'right';
     this.handRest.hidden = state.handRest === 0 || state.mode !== 'write' || state.stripOn;
     this.handRest.style.height = `${state.handRest}px`;
-    if (before?.note.header.pages !== state.note.header.pages || before?.leftHanded !== state.leftHanded) this.layPages();
+    if (before?.note.header.pages !== state.note.header.pages || before?.leftHanded !== state.leftHanded || before.sideways !== state.sideways) this.layPages();
     for (const view of this.pages) this.updatePage(view, before);
     if (this.pages.some((v) => v.near && before?.words[v.page.id] !== state.words[v.page.id]) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
     if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
@@ -506,17 +516,20 @@ export class Surface {
     const old = new Map(this.pages.map((v) => [v.page.id, v]));
     const inner = Math.max(widest * this.scale + 8, this.width - MARGIN_PX - 1);
     let y = GAP_PX;
+    this.turner.show(this.sideways, pages.length);
     this.pages = pages.map((page, i) => {
       const view = old.get(page.id) ?? makePageView(page, this.pagesEl);
       old.delete(page.id);
       view.page = page;
       view.x = Math.max(4, (inner - page.w * this.scale) / 2);
-      view.y = y;
+      const open = !this.sideways || i === this.turner.index;
+      // Pages that are not open lie out of all reach.
+      view.y = open ? y : CLOSED_PX;
       view.el.dataset.testid = `page-${i + 1}`;
       view.el.setAttribute('aria-label', `Page ${i + 1} of ${pages.length}`);
       (view.el.querySelector('.page-number') as HTMLElement).textContent = `${i + 1}`;
       if (view.near) this.placePage(view);
-      y += page.h * this.scale + GAP_PX;
+      if (open) y += page.h * this.scale + GAP_PX;
       return view;
     });
     for (const gone of old.values()) {
@@ -600,6 +613,7 @@ export class Surface {
 
   private pan(dx: number, dy: number): void {
     this.replay.letGo();
+    if (!this.stretch && this.sideways && this.scroller.scrollWidth <= this.scroller.clientWidth + 1) this.turner.swipe(dx, dy);
     if (!this.stretch) return this.scroller.scrollBy(-dx, -dy);
     const { stretch } = this;
     this.stretch = { ...stretch, tx: stretch.tx + dx, ty: stretch.ty + dy };
@@ -620,7 +634,29 @@ export class Surface {
 
   private scrolled = (): void => this.request();
 
+  private get sideways(): boolean {
+    return this.state?.sideways ?? false;
+  }
+
+  /** Another page is open: it comes in from its side, where motion is welcome. */
+  private turned(by: 1 | -1): void {
+    this.replay.letGo();
+    this.layPages();
+    this.scroller.scrollTop = 0;
+    this.request();
+    if (!matchMedia('(prefers-reduced-motion: reduce)').matches) this.pagesEl.animate([{ transform: `translateX(${by * 60}px)`, opacity: 0.3 }, { transform: 'none', opacity: 1 }], { duration: 160, easing: 'ease-out' });
+  }
+
+  /** In the sideways way a page has to be open before a place of it can be seen. */
+  private openPage(index: number): void {
+    if (!this.sideways || index < 0 || index === this.turner.index) return;
+    this.turner.index = index;
+    this.layPages();
+    this.request();
+  }
+
   goToPage(index: number): void {
+    this.openPage(index);
     const view = this.pages[index];
     this.replay.letGo();
     if (view) this.scroller.scrollTop = view.y - GAP_PX;
@@ -810,7 +846,7 @@ export class Surface {
     for (const v of this.pages) {
       if (sy >= v.y - GAP_PX / 2 && sy <= v.y + v.page.h * this.scale + GAP_PX / 2) best = v;
     }
-    if (!best && nearest) best = this.pages.at(-1) ?? null;
+    if (!best && nearest) best = (this.sideways ? this.pages[this.turner.index] : this.pages.at(-1)) ?? null;
     if (!best) return null;
     return { view: best, x: (sx - best.x) / this.scale, y: (sy - best.y) / this.scale };
   }
@@ -874,6 +910,7 @@ export class Surface {
 
   /** `gently`: the page glides, unless motion is unwelcome or the way is long. */
   private revealBox(view: PageView, [l, t, r, b]: Box, gently = false): void {
+    this.openPage(this.pages.indexOf(view));
     const k = this.scale;
     const [top, bottom] = [view.y + t * k, view.y + b * k];
     const { scrollTop, scrollLeft } = this.scroller;
