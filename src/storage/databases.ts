@@ -24,6 +24,9 @@ export const keys = {
   extent: (note: string) => `extent/${note}`,
   /** What Today shows first, as it was shown last. */
   today: 'today',
+  template: (id: string) => `template/${id}`,
+  /** The ids of all templates. */
+  templates: 'templates',
   review: (note: string) => `review/${note}`,
   aside: (key: string) => `aside/${key}`,
   settings: 'settings',

@@ -4,6 +4,7 @@ import type { Folder, Place } from '../core/library/folder';
 import type { RestoreReport } from '../core/library/merge';
 import type { MicrophoneState } from '../core/audio/level';
 import type { NoteHeader, Take } from '../core/note/schema';
+import type { Template } from '../core/note/template';
 import type { Stroke } from '../core/ink/stroke';
 import type { Heard } from '../core/audio/heard';
 import type { Span } from '../core/audio/speech';
@@ -152,6 +153,13 @@ export const reviewSlice = createSlice({
     wanted: (s, a: PayloadAction<string>) => (s.wanted.includes(a.payload) ? s : { ...s, wanted: [...s.wanted, a.payload] }),
     progressed: (s, a: PayloadAction<ReviewState['progress']>) => ({ ...s, progress: a.payload }),
   },
+});
+
+/** The writer's own templates; null until they were read. */
+export const templatesSlice = createSlice({
+  name: 'templates',
+  initialState: null as readonly Template[] | null,
+  reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never },
 });
 
 export interface BackupState {

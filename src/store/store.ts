@@ -2,7 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { noteSlice } from './noteSlice';
 import { saving } from './saving';
-import { backupSlice, hearingSlice, librarySlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, toolsSlice } from './slices';
+import { backupSlice, hearingSlice, librarySlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 
 export const makeStore = () =>
   configureStore({
@@ -15,6 +15,7 @@ export const makeStore = () =>
       hearing: hearingSlice.reducer,
       review: reviewSlice.reducer,
       backup: backupSlice.reducer,
+      templates: templatesSlice.reducer,
       playback: playbackSlice.reducer,
       tools: toolsSlice.reducer,
     },

@@ -137,6 +137,36 @@ test('paper is changed for a page or for all, new notes begin with it, and the i
   await end();
 });
 
+test('any page is kept as a template, with its ink and without its sound, and other notes begin pages as it; a cover is a paper', async () => {
+  const { page, pen, end } = await open();
+  await write(page, pen, 0, 3, 0);
+  await button(page, 'Pages').click();
+  await tick(page, 1);
+  await button(page, 'Templates').click();
+  await page.getByLabel('Name of the template').fill('Watch log');
+  await button(page, 'Keep').click();
+  await expect(button(page, 'Add a page from Watch log')).toBeVisible();
+  await button(page, 'Done').click();
+  await button(page, 'Close Pages').click();
+  await button(page, 'Back to Today').click();
+  await page.reload();
+  await blankNote(page);
+  await button(page, 'Pages').click();
+  await button(page, 'Templates').click();
+  await button(page, 'Add a page from Watch log').click();
+  await expect(page.locator('.page-card')).toHaveCount(2);
+  const header = await stored(page);
+  await expect.poll(async () => (await strokesOnDisk(page)).filter((s) => s.page === header.pages[1].id).map((s) => s.stamp)).toEqual([null, null, null]);
+  await tick(page, 1);
+  await button(page, 'Paper').last().click();
+  await page.getByRole('radio', { name: 'Cover' }).click();
+  await page.getByRole('radio', { name: 'Brick' }).click();
+  await button(page, 'Use this paper').click();
+  await expect(page.getByTestId('page-1')).toHaveCSS('background-color', 'rgb(181, 56, 42)');
+  expect((await stored(page)).pages.map((p) => p.paper.kind)).toEqual(['cover', 'ruled']);
+  await end();
+});
+
 test('page by page: pages are turned by swiping, by buttons and by what plays, and written on where they are', async () => {
   const { page, pen, end } = await open();
   await write(page, pen, 0, 3, 0);

@@ -6,6 +6,7 @@ import { copiedNote } from './copy';
 import { applyEdit, type Edit, type Note } from './edit';
 import { addPage, bringPages, changePaper, deletePages, dropHeading, duplicatePages, outlineOf, reorderPages, setHeading, toggleBookmark } from './pages';
 import { NEW_FORM, newPage, type NoteHeader } from './schema';
+import { pageFrom, readTemplate, templateOf, writeTemplate } from './template';
 
 const stroke = (id: string, page: string, y: number, more: Partial<Stroke> = {}): Stroke => {
   const points = new PointBuffer();
@@ -85,6 +86,15 @@ test('pages come into another note with ink, stamps and sound', () => {
   expect(next.header.takes.map((t) => [t.id, t.name])).toEqual([['t1', 'Take 1 of Tides']]);
   expect(next.header.timeline).toEqual([{ take: 't1', from: 0, to: 9000 }]);
   expect(Object.values(next.ink).flat().map((s) => s.stamp)).toEqual([1, 2, 3].map(() => ({ take: 't1', at: 1000 })));
+});
+
+test('a template keeps paper and ink of a page, and gives pages without sound', () => {
+  const template = templateOf(header.pages[1], note.ink.b, 'Watch log', 't', 7);
+  expect(readTemplate(writeTemplate(template))).toEqual(template);
+  const { page, strokes } = pageFrom(template, 77, newId);
+  expect([page.paper, strokes.length]).toEqual([header.pages[1].paper, 2]);
+  expect(strokes.every((s) => s.stamp === null && s.wall === 77 && s.page === page.id)).toBe(true);
+  expect(() => readTemplate('nothing')).toThrow(/template/);
 });
 
 test('a copy of a note has ids of its own and the same takes', () => {

@@ -73,6 +73,7 @@ test.each(PAPER_KINDS)('%s stays on the sheet, of every size, upright and lying'
       expect(lines.filter((l) => !inside(l.x1, l.y1) || !inside(l.x2, l.y2))).toEqual([]);
       expect(dots.filter((d) => !(d.x > 0 && d.x < sheet.w && d.y > 0 && d.y < sheet.h))).toEqual([]);
       expect(formSchema.safeParse(sheet).success).toBe(true);
+      expect(rulingOf(sheet).plate !== null).toBe(kind === 'cover');
       expect(writingLines(sheet.paper).spacing).toBeGreaterThanOrEqual(6);
     }
   }

@@ -41,24 +41,28 @@ export function sizeName({ w, h }: Size): string | null {
 /** Distances of ruled paper by their usual names, mm: 11/32 in, 9/32 in, 1/4 in. */
 export const RULED_WIDTHS = { wide: (11 / 32) * INCH, college: (9 / 32) * INCH, narrow: INCH / 4 } as const;
 
-export const PAPER_KINDS = ['plain', 'ruled', 'squared', 'dotted', 'isometric', 'cornell', 'columns', 'staves', 'week'] as const;
+export const PAPER_KINDS = ['plain', 'ruled', 'squared', 'dotted', 'isometric', 'cornell', 'columns', 'staves', 'week', 'cover'] as const;
 export type PaperKind = (typeof PAPER_KINDS)[number];
 
 /** The Cornell sheet as its makers give it, on US Letter: cue column 2.5 in, summary 2 in high (Cornell University, Learning Strategies Center). */
 export const CORNELL = { cue: 2.5 * INCH, summary: 2 * INCH } as const;
 
 /** Distance between lines (or squares, dots, lines of a staff) that a kind begins with, mm. */
-export const FIRST_SPACING: Readonly<Record<PaperKind, number>> = { plain: 8, ruled: 8, squared: 5, dotted: 5, isometric: 7, cornell: 7.1, columns: 8, staves: 2, week: 8 };
-export const FIRST_TOP: Readonly<Record<PaperKind, number>> = { plain: 24, ruled: 24, squared: 0, dotted: 5, isometric: 0, cornell: 20, columns: 24, staves: 22, week: 18 };
+export const FIRST_SPACING: Readonly<Record<PaperKind, number>> = { plain: 8, ruled: 8, squared: 5, dotted: 5, isometric: 7, cornell: 7.1, columns: 8, staves: 2, week: 8, cover: 14 };
+export const FIRST_TOP: Readonly<Record<PaperKind, number>> = { plain: 24, ruled: 24, squared: 0, dotted: 5, isometric: 0, cornell: 20, columns: 24, staves: 22, week: 18, cover: 60 };
 
 /** Colours of sheet and lines. */
 export const SHEET = '#fffdf8';
 export const LINE = '#cfd9e2';
+/** The colour of a cover that has none of its own. */
+export const COVER = '#16324f';
 
 export interface Ruling {
   /** Ends of each line, mm; `strong` ones divide the sheet. */
   readonly lines: readonly { readonly x1: number; readonly y1: number; readonly x2: number; readonly y2: number; readonly strong?: boolean }[];
   readonly dots: readonly { readonly x: number; readonly y: number }[];
+  /** The place of a cover's title, on which one writes; null on all other paper. */
+  readonly plate: { readonly x: number; readonly y: number; readonly w: number; readonly h: number } | null;
   /** Words printed on the sheet; x, y is the left end of their foot line, `size` the height of their letters. */
   readonly words: readonly { readonly x: number; readonly y: number; readonly size: number; readonly text: string }[];
 }
@@ -90,6 +94,7 @@ function rule({ w, h, paper }: Page): Ruling {
   const lines: Ruling['lines'][number][] = [];
   const dots: { x: number; y: number }[] = [];
   const words: Ruling['words'][number][] = [];
+  let plate: Ruling['plate'] = null;
   const across = (y: number, x1 = 0, x2 = w, strong = false) => lines.push({ x1, y1: y, x2, y2: y, ...(strong ? { strong } : {}) });
   const down = (x: number, y1 = 0, y2 = h, strong = false) => lines.push({ x1: x, y1, x2: x, y2, ...(strong ? { strong } : {}) });
   // Counted and not added up, so that the last line of a long sheet is where it belongs.
@@ -152,10 +157,16 @@ function rule({ w, h, paper }: Page): Ruling {
         });
       }
       down(w / 2, top, top + 4 * row, true);
+      break;
     }
+    case 'cover':
+      // A third down, as on a bound book: room for a title and a line below it.
+      plate = { x: w * 0.14, y: h * 0.22, w: w * 0.72, h: Math.min(h * 0.3, 3.4 * d) };
+      across(plate.y + plate.h * 0.5, plate.x + 8, plate.x + plate.w - 8);
+      across(plate.y + plate.h * 0.8, plate.x + 8, plate.x + plate.w - 8);
   }
   if (paper.margin) down(paper.margin, 0, h, true);
-  return { lines: lines.filter((l) => l.x1 !== l.x2 || l.y1 !== l.y2), dots, words };
+  return { lines: lines.filter((l) => l.x1 !== l.x2 || l.y1 !== l.y2), dots, words, plate };
 }
 
 /** A slanting line cut at the upper and lower edge of a sheet `h` high. */

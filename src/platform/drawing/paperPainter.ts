@@ -13,7 +13,15 @@ const DOT_MM = 0.28;
 
 /** The ruling of a page within a part of it, mm; `k`: device px per mm. */
 export function rulePaper(ctx: Context, page: Page, [l, t, r, b]: Box, k: number, look: PageLook): void {
-  const { lines, dots, words } = rulingOf(page);
+  const { lines, dots, words, plate } = rulingOf(page);
+  if (plate) {
+    ctx.fillStyle = look.plate();
+    ctx.fillRect(plate.x, plate.y, plate.w, plate.h);
+    // A fine frame within the edge, as on a bound book.
+    ctx.strokeStyle = look.plate();
+    ctx.lineWidth = 0.5;
+    ctx.strokeRect(6, 6, page.w - 12, page.h - 12);
+  }
   ctx.fillStyle = ctx.strokeStyle = look.line(page.paper);
   for (const { x1, y1, x2, y2, strong } of lines) {
     if (Math.max(x1, x2) < l - 1 || Math.min(x1, x2) > r + 1 || Math.max(y1, y2) < t - 1 || Math.min(y1, y2) > b + 1) continue;

@@ -2,12 +2,12 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, HelperText, SegmentedButtons, Text, TextInput } from 'react-native-paper';
-import { FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, PAPER_KINDS, RULED_WIDTHS, SHEET, SIZES, sizeName, type PaperKind } from '../../core/note/paper';
+import { COVER, FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, PAPER_KINDS, RULED_WIDTHS, SHEET, SIZES, sizeName, type PaperKind } from '../../core/note/paper';
 import type { PageForm, Paper } from '../../core/note/schema';
 import { Choice } from '../Choice';
 import { Range } from '../Range';
 import { Select } from '../Select';
-import { LINE_TINTS, mm, PAPER_WORDS, SHEET_TINTS, spacingWords } from './names';
+import { COVER_TINTS, LINE_TINTS, mm, PAPER_WORDS, SHEET_TINTS, spacingWords } from './names';
 
 const OWN = 'own';
 
@@ -18,7 +18,9 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
   const kind = (to: PaperKind) => {
     // Lines to write on keep the writer's spacing from kind to kind; squares and staves have one of their own.
     const written = (k: PaperKind) => k === 'ruled' || k === 'columns' || k === 'cornell' || k === 'week' || k === 'plain';
-    set({ kind: to, spacing: written(to) && written(paper.kind) ? paper.spacing : FIRST_SPACING[to], top: FIRST_TOP[to] });
+    // A cover's colour is none for a sheet to write on, nor the other way round.
+    const other = (to === 'cover') !== (paper.kind === 'cover');
+    set({ kind: to, ...(other ? { sheet: undefined, margin: undefined } : {}), spacing: written(to) && written(paper.kind) ? paper.spacing : FIRST_SPACING[to], top: FIRST_TOP[to] });
   };
   return (
     <View style={styles.all}>
@@ -27,7 +29,7 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
           <Choice key={k} role="radio" name={PAPER_WORDS[k]} on={paper.kind === k} onPress={() => kind(k)} />
         ))}
       </View>
-      {paper.kind !== 'plain' && (
+      {paper.kind !== 'plain' && paper.kind !== 'cover' && (
         <View>
           <View style={styles.line}>
             <Text>{paper.kind === 'staves' ? 'Lines of a staff' : paper.kind === 'squared' || paper.kind === 'dotted' || paper.kind === 'isometric' ? 'Squares' : 'Lines'}</Text>
@@ -54,15 +56,21 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
         </View>
       )}
       <SizeControl form={form} onChange={onChange} />
-      <View>
-        <View style={styles.line}>
-          <Text>Margin line</Text>
-          <Text style={styles.value}>{paper.margin ? mm(paper.margin) : 'none'}</Text>
-        </View>
-        <Range label="Margin line" min={0} max={60} step={1} value={paper.margin ?? 0} text={paper.margin ? mm(paper.margin) : 'none'} onChange={(margin) => set({ margin: margin || undefined })} />
-      </View>
-      <Tints name="Colour of the sheet" tints={SHEET_TINTS} usual={SHEET} value={paper.sheet} onChange={(sheet) => set({ sheet })} />
-      <Tints name="Colour of the lines" tints={LINE_TINTS} usual={LINE} value={paper.line} onChange={(line) => set({ line })} />
+      {paper.kind === 'cover' ? (
+        <Tints name="Colour of the cover" tints={COVER_TINTS} usual={COVER} value={paper.sheet} onChange={(sheet) => set({ sheet })} />
+      ) : (
+        <>
+          <View>
+            <View style={styles.line}>
+              <Text>Margin line</Text>
+              <Text style={styles.value}>{paper.margin ? mm(paper.margin) : 'none'}</Text>
+            </View>
+            <Range label="Margin line" min={0} max={60} step={1} value={paper.margin ?? 0} text={paper.margin ? mm(paper.margin) : 'none'} onChange={(margin) => set({ margin: margin || undefined })} />
+          </View>
+          <Tints name="Colour of the sheet" tints={SHEET_TINTS} usual={SHEET} value={paper.sheet} onChange={(sheet) => set({ sheet })} />
+          <Tints name="Colour of the lines" tints={LINE_TINTS} usual={LINE} value={paper.line} onChange={(line) => set({ line })} />
+        </>
+      )}
     </View>
   );
 }

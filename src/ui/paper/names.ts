@@ -2,7 +2,7 @@ import { RULED_WIDTHS, sizeName, type PaperKind, type Size } from '../../core/no
 import type { PageForm } from '../../core/note/schema';
 
 export const PAPER_WORDS: Readonly<Record<PaperKind, string>> = {
-  plain: 'Plain', ruled: 'Ruled', squared: 'Squared', dotted: 'Dotted', isometric: 'Isometric', cornell: 'Cornell', columns: 'Two columns', staves: 'Music', week: 'Week',
+  plain: 'Plain', ruled: 'Ruled', squared: 'Squared', dotted: 'Dotted', isometric: 'Isometric', cornell: 'Cornell', columns: 'Two columns', staves: 'Music', week: 'Week', cover: 'Cover',
 };
 
 /** Sheets and lines that are offered; the first ones are the usual. */
@@ -12,6 +12,14 @@ export const SHEET_TINTS = [
   { color: '#f2f6ea', name: 'Pale green' },
   { color: '#eaf2f8', name: 'Pale blue' },
   { color: '#f6ecf0', name: 'Pale rose' },
+] as const;
+export const COVER_TINTS = [
+  { color: undefined, name: 'Navy' },
+  { color: '#1f7a6d', name: 'Green' },
+  { color: '#b5382a', name: 'Brick' },
+  { color: '#8a5a00', name: 'Amber' },
+  { color: '#6b3f73', name: 'Plum' },
+  { color: '#4d5f70', name: 'Slate' },
 ] as const;
 export const LINE_TINTS = [
   { color: undefined, name: 'Blue grey' },
@@ -32,4 +40,4 @@ export function spacingWords(spacing: number): string {
 export const sizeWords = (size: Size): string => `${sizeName(size) ?? `${Math.round(size.w)} × ${Math.round(size.h)} mm`}${size.w > size.h ? ' lying' : ''}`;
 
 /** A paper in a few words, such as `Ruled, 8 mm, A4`. */
-export const formWords = (form: PageForm): string => [PAPER_WORDS[form.paper.kind], ...(form.paper.kind === 'plain' ? [] : [spacingWords(form.paper.spacing)]), sizeWords(form)].join(', ');
+export const formWords = (form: PageForm): string => [PAPER_WORDS[form.paper.kind], ...(form.paper.kind === 'plain' || form.paper.kind === 'cover' ? [] : [spacingWords(form.paper.spacing)]), sizeWords(form)].join(', ');

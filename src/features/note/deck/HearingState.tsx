@@ -18,7 +18,9 @@ export function HearingState() {
     return (
       <View style={styles.row}>
         <Text style={styles.words}>{progress.by === 'levels' ? `Looking for pauses, ${percent} %` : `Listening more closely for speech, ${percent} %`}</Text>
-        <ProgressBar progress={progress.share} style={styles.bar} />
+        <View style={styles.bar}>
+          <ProgressBar progress={progress.share} />
+        </View>
         <Button compact onPress={() => stopHearing(store)} accessibilityLabel="Stop looking for pauses">
           Stop
         </Button>
@@ -50,6 +52,6 @@ export function HearingState() {
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center', gap: 8, minHeight: 32 },
-  words: { fontSize: 12, flexShrink: 1 },
-  bar: { width: 90, height: 6, borderRadius: 3 },
+  words: { fontSize: 12, flex: 1 },
+  bar: { width: 90, height: 4 },
 });

@@ -10,6 +10,7 @@ import { WIDE } from '../../../ui/theme';
 import { NoteChooser } from './NoteChooser';
 import { Outline } from './Outline';
 import { PageCard } from './PageCard';
+import { TemplateDialog } from './TemplateDialog';
 
 type Shown = 'pages' | 'bookmarks' | 'outline';
 
@@ -30,6 +31,7 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
   const [shown, setShown] = useState<Shown>('pages');
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [moving, setMoving] = useState(false);
+  const [templates, setTemplates] = useState(false);
   const close = () => void dispatch(toolsSlice.actions.set({ sheet: 'none' }));
   const go = (index: number) => {
     close();
@@ -96,6 +98,9 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
           {ids.length === 0 ? (
             <>
               <Text style={styles.hint}>Tick pages to work on them.</Text>
+              <Button compact onPress={() => setTemplates(true)}>
+                Templates
+              </Button>
               <Button compact mode="contained-tonal" onPress={() => dispatch(addPageAt(pages.length))}>
                 Add a page at the end
               </Button>
@@ -109,6 +114,7 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
               <Act name="Later" disabled={at[at.length - 1] === pages.length - 1} onPress={() => dispatch(reorder(ids, at[at.length - 1] + 2))} />
               <Act name="Duplicate" onPress={() => dispatch(duplicatePages(ids))} />
               <Act name="Paper" onPress={() => onPaper(ids[0])} />
+              <Act name="Templates" onPress={() => setTemplates(true)} />
               <Act name="To another note" onPress={() => setMoving(true)} />
               <Act
                 name="Delete"
@@ -121,6 +127,7 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
           )}
         </View>
       )}
+      {templates && <TemplateDialog page={ids[0] ?? null} at={at.length ? at[at.length - 1] + 1 : pages.length} onDone={() => setTemplates(false)} />}
       {moving && (
         <NoteChooser
           title={ids.length === 1 ? 'Move the page to' : `Move ${ids.length} pages to`}
@@ -173,6 +180,6 @@ const styles = StyleSheet.create({
   grid: { paddingHorizontal: 12, paddingBottom: 20, gap: 12 },
   empty: { padding: 16 },
   bar: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 2, padding: 8, borderTopWidth: 1 },
-  hint: { flex: 1, minWidth: 150 },
+  hint: { flex: 1, minWidth: 120 },
   act: { minHeight: 44, justifyContent: 'center' },
 });

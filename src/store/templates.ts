@@ -1,0 +1,61 @@
+/** The writer's own templates: kept from any page, used for new ones. */
+import { newId } from '../core/id';
+import { pageFrom, templateOf } from '../core/note/template';
+import { readTemplates, removeTemplate, storeTemplate } from '../storage/templateFile';
+import { change, reasonOf, say, type Thunk } from './session';
+import { templatesSlice } from './slices';
+
+const { loaded } = templatesSlice.actions;
+
+/** Reads them once. */
+export const loadTemplates =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    if (getState().templates) return;
+    try {
+      dispatch(loaded(await readTemplates()));
+    } catch (e) {
+      dispatch(say('templates', 'problem', `Your templates could not be read (${reasonOf(e)}). They are unharmed; load the page again.`));
+    }
+  };
+
+export const keepTemplate =
+  (page: string, name: string): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { note } = getState().note;
+    const sheet = note?.header.pages.find((p) => p.id === page);
+    if (!note || !sheet) return;
+    const before = getState().templates ?? [];
+    const template = templateOf(sheet, note.ink[page] ?? [], name.trim().slice(0, 60), newId(), Date.now());
+    try {
+      const all = [...before, template];
+      await storeTemplate(template, all.map((t) => t.id));
+      dispatch(loaded(all.sort((a, b) => a.name.localeCompare(b.name))));
+      dispatch(say('templates', 'info', `“${template.name}” is a template now.`));
+    } catch (e) {
+      dispatch(say('templates', 'problem', `The template could not be stored (${reasonOf(e)}). The page is unchanged.`));
+    }
+  };
+
+export const dropTemplate =
+  (id: string): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const rest = (getState().templates ?? []).filter((t) => t.id !== id);
+    try {
+      await removeTemplate(id, rest.map((t) => t.id));
+      dispatch(loaded(rest));
+    } catch (e) {
+      dispatch(say('templates', 'problem', `The template could not be removed (${reasonOf(e)}). Try again.`));
+    }
+  };
+
+/** A page that begins as a template, before the one at `at`. */
+export const addFromTemplate =
+  (id: string, at: number): Thunk =>
+  (dispatch, getState) => {
+    const template = getState().templates?.find((t) => t.id === id);
+    const pages = getState().note.note?.header.pages;
+    if (!template || !pages) return;
+    const { page, strokes } = pageFrom(template, Date.now(), newId);
+    dispatch(change({ put: strokes, header: { pages: [...pages.slice(0, at), page, ...pages.slice(at)] } }));
+  };
