@@ -5,6 +5,7 @@ import path from 'node:path';
 import compression from 'compression';
 import express, { type Express, type Response } from 'express';
 import helmet from 'helmet';
+import { davStandIn } from './dav';
 import { offlineScript } from './keepOffline';
 
 export interface ServerOptions {
@@ -14,6 +15,8 @@ export interface ServerOptions {
   readonly demo: string;
   /** Bring the demo notes in by themselves on a first visit. */
   readonly withDemo: boolean;
+  /** Folder of the WebDAV stand-in; none without it. */
+  readonly dav?: string;
 }
 
 /** Inline styles and scripts of the page are allowed by their hashes and nothing else inline is. */
@@ -28,7 +31,7 @@ function inlineHashes(html: string, tag: 'style' | 'script'): string[] {
  */
 const EMPTY_STYLE = `'sha256-${createHash('sha256').update('').digest('base64')}'`;
 
-export function makeApp({ dist, demo, withDemo }: ServerOptions): Express {
+export function makeApp({ dist, demo, withDemo, dav }: ServerOptions): Express {
   const index = readFileSync(path.join(dist, 'index.html'), 'utf8');
   const app = express();
   app.disable('x-powered-by');
@@ -43,7 +46,8 @@ export function makeApp({ dist, demo, withDemo }: ServerOptions): Express {
           imgSrc: ["'self'", 'data:', 'blob:'],
           fontSrc: ["'self'"],
           mediaSrc: ["'self'", 'blob:'],
-          connectSrc: ["'self'"],
+          // Backups go to the server the user names.
+          connectSrc: ["'self'", 'https:'],
           workerSrc: ["'self'", 'blob:'],
           objectSrc: ["'none'"],
           baseUri: ["'none'"],
@@ -61,6 +65,7 @@ export function makeApp({ dist, demo, withDemo }: ServerOptions): Express {
     res.setHeader('Permissions-Policy', 'microphone=(self), screen-wake-lock=(self), camera=(), geolocation=()');
     next();
   });
+  if (dav) app.use(davStandIn(dav));
   app.use(compression());
 
   app.get('/health', (_, res) => {

@@ -1,7 +1,7 @@
 /** The library to one file and back. The file is written and read note by note, so that memory does not grow with the library. */
 import { BlobReader, BlobWriter, configure, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter, type Entry, type FileEntry } from '@zip.js/zip.js';
 import { packetsEnd, PIECE_MS } from '../core/audio/pieces';
-import { ArchiveError, INDEX_NAME, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, writeIndex, type ArchiveEntry } from '../core/formats/archive';
+import { ArchiveError, INDEX_NAME, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, writeIndex, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
 import { BundleError, readBundle, writeBundle, type Bundle } from '../core/formats/bundle';
 import { fillHoles, opusHead, packetsOfWebm, webmOf } from '../core/formats/webmFile';
 import { newId } from '../core/id';
@@ -25,7 +25,7 @@ export interface Work {
 }
 
 const hex = (bytes: ArrayBuffer): string => [...new Uint8Array(bytes)].map((b) => b.toString(16).padStart(2, '0')).join('');
-const sha256 = async (bytes: Uint8Array): Promise<string> => hex(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>));
+export const sha256 = async (bytes: Uint8Array): Promise<string> => hex(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>));
 
 /** So many pieces of sound are read at a time. */
 const PIECES = 60;
@@ -96,46 +96,62 @@ export interface Here {
 /** Calls of a note that may not be written now, such as one that is open, with the sentence why. */
 export type Refuse = (note: string) => string | null;
 
+/** Where an archive comes from. */
+export interface Source {
+  readonly index: ArchiveIndex;
+  /** The bundle of a note. @throws ArchiveError with a clause that says why it cannot be had. */
+  content(entry: ArchiveEntry): Promise<Uint8Array>;
+}
+
+/** Merges what a source has into the library. What cannot be read is named and the rest is restored. @throws AbortError when stopped, and what storage throws. */
+export async function restoreFromSource({ index, content }: Source, here: Here, refuse: Refuse, { signal, progress }: Work): Promise<RestoreReport> {
+  const report: RestoreReport = emptyReport();
+  const known = new Map(here.headers.map((h) => [h.id, h]));
+  const notes = new Set(known.keys());
+  for (const [i, entry] of index.notes.entries()) {
+    signal.throwIfAborted();
+    progress(i / index.notes.length, entry.title);
+    const what = `“${entry.title}”`;
+    if (noteAction(known.get(entry.id), entry) === 'same') {
+      report.same.push(entry.title);
+      continue;
+    }
+    try {
+      const bytes = await content(entry);
+      if ((await sha256(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
+      await merge(bytes, what, known, refuse, report, entry.id);
+      notes.add(entry.id);
+    } catch (e) {
+      if (!(e instanceof ArchiveError || e instanceof BundleError || e instanceof RecordError)) throw e;
+      report.damaged.push({ what, why: e.message });
+    }
+  }
+  const folders = foldersToPut(here.folders, index.folders);
+  if (folders.length) await writeFolders(folders);
+  const places = placesToPut(here.places, index.places, notes);
+  if (places.length) await writePlaces(places);
+  return { ...report, folders: folders.length };
+}
+
+const emptyReport = (): RestoreReport => ({ brought: [], updated: [], same: [], kept: [], damaged: [], folders: 0 });
+
 /**
- * Merges an archive, or a single bundle, into the library. What cannot be read is named and the rest is restored.
+ * Merges an archive, or a single bundle, into the library.
  * @throws ArchiveError with a sentence when nothing in the file can be used, AbortError when stopped, and what storage throws.
  */
-export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, { signal, progress }: Work): Promise<RestoreReport> {
-  const report: RestoreReport = { brought: [], updated: [], same: [], kept: [], damaged: [], folders: 0 };
+export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, work: Work): Promise<RestoreReport> {
   const reader = new ZipReader(new BlobReader(file), { checkSignature: true });
   try {
     const files = new Map<string, FileEntry>();
     for (const entry of await entriesOf(reader)) if (!entry.directory) files.set(entry.filename, entry as FileEntry);
-    const known = new Map(here.headers.map((h) => [h.id, h]));
     if (!files.has(INDEX_NAME) && files.has('note.json')) {
-      await merge(new Uint8Array(await file.arrayBuffer()), 'The note', known, refuse, report);
+      const report = emptyReport();
+      await merge(new Uint8Array(await file.arrayBuffer()), 'The note', new Map(here.headers.map((h) => [h.id, h])), refuse, report);
       return report;
     }
     const index = readIndex(new TextDecoder().decode(await contentOf(files.get(INDEX_NAME), LARGEST_INDEX, NOT_WHOLE)));
-    const notes = new Set(known.keys());
-    for (const [i, entry] of index.notes.entries()) {
-      signal.throwIfAborted();
-      progress(i / index.notes.length, entry.title);
-      const what = `“${entry.title}”`;
-      if (noteAction(known.get(entry.id), entry) === 'same') {
-        report.same.push(entry.title);
-        continue;
-      }
-      try {
-        const bytes = await contentOf(files.get(noteName(entry.id)), Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
-        if ((await sha256(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
-        await merge(bytes, what, known, refuse, report, entry.id);
-        notes.add(entry.id);
-      } catch (e) {
-        if (!(e instanceof ArchiveError || e instanceof BundleError || e instanceof RecordError)) throw e;
-        report.damaged.push({ what, why: e.message });
-      }
-    }
-    const folders = foldersToPut(here.folders, index.folders);
-    if (folders.length) await writeFolders(folders);
-    const places = placesToPut(here.places, index.places, notes);
-    if (places.length) await writePlaces(places);
-    return { ...report, folders: folders.length };
+    const content = (entry: ArchiveEntry) => contentOf(files.get(noteName(entry.id)), Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
+    return await restoreFromSource({ index, content }, here, refuse, work);
   } finally {
     await reader.close().catch(() => undefined);
   }

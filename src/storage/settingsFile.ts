@@ -77,6 +77,8 @@ export const settingsSchema = z.object({
     .default({ lines: 1.25, left: 14, right: 10, rightToLeft: false }),
   /** Wall clock of the last backup of everything, ms. */
   lastBackup: z.number().nullable().default(null),
+  /** A WebDAV server for backups, whether it is used by itself, and when it was last, ms. The password is kept on this device as it is. */
+  dav: z.object({ url: z.string().max(500), user: z.string().max(200), password: z.string().max(200), auto: z.boolean(), last: z.number().nullable() }).default({ url: '', user: '', password: '', auto: false, last: null }),
   /** Demo notes were brought in or taken away by hand, so they are not brought in again by themselves. */
   demoSettled: z.boolean().default(false),
 });

@@ -1,10 +1,12 @@
 /** Backing up and restoring: the whole library or a folder, with progress and a way to stop. */
 import { within } from '../core/library/folder';
+import type { RestoreReport } from '../core/library/merge';
 import { ArchiveError } from '../core/formats/archive';
 import { BundleError } from '../core/formats/bundle';
+import { DavError } from '../platform/dav';
 import { chooseFile, saveFile } from '../platform/files';
 import { heldNotes, tell } from '../platform/tabs';
-import { restoreArchive, writeArchive } from '../storage/archive';
+import { restoreArchive, writeArchive, type Here, type Refuse, type Work } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
 import { openFile } from './saving';
 import { closeNote, loadLibrary, reasonOf, say, type Thunk } from './session';
@@ -21,7 +23,7 @@ const OLD_DAYS = 14;
 /** True when there is something to lose and no backup of late. `now`: ms since the epoch. */
 export const isBackupOld = (last: number | null, notes: number, first: number, now: number): boolean => notes > 0 && now - (last ?? first) > OLD_DAYS * 86_400_000;
 
-const work =
+export const work =
   (kind: 'backup' | 'restore', task: (signal: AbortSignal, progress: (share: number, title: string) => void) => Promise<void>): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     if (stop) return;
@@ -33,7 +35,7 @@ const work =
       await task(stop.signal, (share, title) => dispatch(progressed({ kind, share, title })));
     } catch (e) {
       if (e instanceof DOMException && e.name === 'AbortError') dispatch(say('backup', 'info', kind === 'backup' ? 'The backup was stopped; no file was made.' : 'The restore was stopped. What was restored by then is here and whole; press Restore to go on.'));
-      else if (e instanceof ArchiveError || e instanceof BundleError) dispatch(say('backup', 'problem', e.message));
+      else if (e instanceof ArchiveError || e instanceof BundleError || e instanceof DavError) dispatch(say('backup', 'problem', e.message));
       else if (isQuotaError(e)) dispatch(say('backup', 'problem', 'This browser has no room left. What was restored by then is here and whole. Free some room and press Restore once more.'));
       else dispatch(say('backup', 'problem', kind === 'backup' ? `The backup could not be made (${reasonOf(e)}). The notes themselves are unchanged.` : `The restore stopped (${reasonOf(e)}). What was restored by then is here and whole; try once more.`));
     } finally {
@@ -66,18 +68,21 @@ export const restore = (): Thunk<Promise<void>> => async (dispatch) => {
   if (file) await dispatch(restoreFrom(file));
 };
 
-export const restoreFrom = (file: Blob): Thunk<Promise<void>> => (dispatch, getState) =>
-  dispatch(
-    work('restore', async (signal, progress) => {
-      try {
-        await dispatch(closeNote());
-        const held = await heldNotes();
-        const report = await restoreArchive(file, getState().library, (note) => (held.has(note) ? 'it is open in another tab; close it there and restore once more' : null), { signal, progress });
-        dispatch(reported(report));
-      } finally {
-        // However it ended: what is stored by now is shown.
-        await dispatch(loadLibrary());
-        tell({ kind: 'library' });
-      }
-    }),
-  );
+export const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, refuse, w) => restoreArchive(file, here, refuse, w));
+
+/** A restore from wherever: nothing is open meanwhile, and what is stored by the end of it is shown. */
+export const restoring =
+  (task: (here: Here, refuse: Refuse, work: Work) => Promise<RestoreReport>): Thunk<Promise<void>> =>
+  (dispatch, getState) =>
+    dispatch(
+      work('restore', async (signal, progress) => {
+        try {
+          await dispatch(closeNote());
+          const held = await heldNotes();
+          dispatch(reported(await task(getState().library, (note) => (held.has(note) ? 'it is open in another tab; close it there and restore once more' : null), { signal, progress })));
+        } finally {
+          await dispatch(loadLibrary());
+          tell({ kind: 'library' });
+        }
+      }),
+    );

@@ -15,6 +15,7 @@ import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFo
 import { records } from '../helpers/disk';
 import { denseTools, layDense, moveAndZoom } from './inkBrowser';
 import { coreTools, shapeTable } from './inkCore';
+import { layLibrary, library } from './libraryBrowser';
 import { hearing, replaying } from './replayBrowser';
 import { clearCosts, costsOf, demo, heardRecord, inject, layDown, longNote, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
 
@@ -171,6 +172,24 @@ async function main(): Promise<void> {
   row('stored bytes per hour of speech', `${(perHour / 1e6).toFixed(1)} MB`, `as base64 ${((perHour * 4) / 3 / 1e6).toFixed(1)} MB`, 'at most 15 MB');
   await hearing(page, server.url, sound);
   await context.close();
+
+  const years = await startBrowser({ microphone: wav });
+  await years.addInitScript(watchCosts);
+  const [first] = years.pages();
+  await first.goto(server.url);
+  await recordNew(first);
+  await button(first, 'Stop recording').click();
+  await button(first, 'Record').waitFor();
+  await saved(first);
+  await layLibrary(first, sound);
+  // What Today shows first is kept a moment after the library was read.
+  await first.goto(server.url);
+  await first.getByText('All 2001 notes').waitFor();
+  await first.waitForTimeout(3000);
+  await library(first, server.url, '390x844');
+  await first.setViewportSize(WIDE);
+  await library(first, server.url, '1280x800');
+  await years.close();
   await server.close();
 }
 

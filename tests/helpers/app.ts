@@ -13,8 +13,8 @@ export const ROOT = path.resolve(__dirname, '../..');
 export const PHONE = { width: 390, height: 844 };
 export const WIDE = { width: 1280, height: 800 };
 
-export async function startServer(withDemo = false, port = 0): Promise<{ url: string; port: number; close: () => Promise<void> }> {
-  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: path.join(ROOT, 'demo/notes'), withDemo });
+export async function startServer(withDemo = false, port = 0, dav?: string): Promise<{ url: string; port: number; close: () => Promise<void> }> {
+  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: path.join(ROOT, 'demo/notes'), withDemo, dav });
   const server = await new Promise<Server>((resolve, reject) => {
     const s = app.listen(port, '127.0.0.1', (e?: Error) => (e ? reject(e) : resolve(s)));
   });

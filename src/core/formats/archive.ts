@@ -34,6 +34,12 @@ const indexSchema = z.object({
 export type ArchiveIndex = z.infer<typeof indexSchema>;
 export type ArchiveEntry = z.infer<typeof entrySchema>;
 
+/** Where a history of backups lies on a server: each version of a note once, by its checksum, and an index for every backup. */
+export const objectName = (sha256: string): string => `objects/${sha256}.scrivo`;
+export const HISTORY = 'history';
+/** Name of the index of a backup made at `made`, ms: names are in the order of time. */
+export const historyName = (made: number): string => `${new Date(made).toISOString().replace(/[:.]/g, '-')}.json`;
+
 export class ArchiveError extends Error {
   readonly name = 'ArchiveError';
 }

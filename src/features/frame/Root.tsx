@@ -5,6 +5,7 @@ import { useColorScheme } from 'react-native';
 import { PaperProvider } from 'react-native-paper';
 import { Provider } from 'react-redux';
 import { bringDemo } from '../../store/demo';
+import { watchDav } from '../../store/davBackup';
 import { emptyBin } from '../../store/filing';
 import { findSpeech } from '../../store/hearing';
 import { warnOfLittleRoom } from '../../store/storageFigures';
@@ -23,6 +24,7 @@ export function Root() {
     const stopHearing = findSpeech(store);
     const stopSkips = keepSkips(store);
     const stopServer = watchServer(store);
+    const stopDav = watchDav(store);
     keepOffline();
     store.dispatch(listenToTabs());
     void store.dispatch(loadLibrary()).then(async () => {
@@ -47,6 +49,7 @@ export function Root() {
       stopHearing();
       stopSkips();
       stopServer();
+      stopDav();
       document.removeEventListener('visibilitychange', hide);
       window.removeEventListener('pagehide', flush);
       window.removeEventListener('beforeunload', leave);

@@ -6,6 +6,7 @@ import { useAppDispatch, useAppSelector } from '../../store/store';
 import { LISTEN_KEYS, WRITE_KEYS } from '../../ui/keys';
 import { Range } from '../../ui/Range';
 import { BackupSection } from './BackupSection';
+import { DavSection } from './DavSection';
 import { StorageSection } from './StorageSection';
 
 export function SettingsScreen() {
@@ -104,6 +105,7 @@ export function SettingsScreen() {
 
       <Section title="Backup">
         <BackupSection />
+        <DavSection />
       </Section>
 
       <Section title="Demo notes">

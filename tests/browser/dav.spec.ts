@@ -1,0 +1,118 @@
+/** Backups on the WebDAV stand-in, looked at with a client of its own (the package webdav). */
+import { createHash } from 'node:crypto';
+import { expect, test, type Page } from '@playwright/test';
+import { createClient, type FileStat } from 'webdav';
+import { button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { records } from '../helpers/disk';
+import { write } from '../helpers/spelled';
+import { pageErrors } from '../helpers/tap';
+
+const settings = (page: Page) => page.getByRole('tab', { name: 'Settings' }).click();
+const backUp = async (page: Page, words: RegExp) => {
+  await settings(page);
+  await button(page, 'Back up to the server').click();
+  await expect(page.getByText(words)).toBeVisible({ timeout: 30_000 });
+  await button(page, 'Put this message away').click();
+};
+const notes = async (page: Page) => Object.keys(await records(page, 'scrivo')).filter((k) => k.startsWith('note/'));
+
+test('only what changed is sent, every backup stays, and any of them comes back', async () => {
+  const server = await startServer(true, 0, tempFolder());
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await settings(page);
+  await page.getByLabel('Address of the backup server').fill(`${server.url}/dav`);
+  await backUp(page, /3 of 3 notes had changed and were sent/);
+  await backUp(page, /0 of 3 notes had changed and were sent/);
+  await page.getByRole('tab', { name: 'Today' }).click();
+  await page.getByRole('button', { name: /^Open Open day/ }).click();
+  await button(page, 'Write').click();
+  await write(page, await Pen.on(page), 30, 32, 0);
+  await saved(page);
+  await button(page, 'Back to Today').click();
+  await backUp(page, /1 of 3 notes had changed and were sent/);
+
+  const client = createClient(`${server.url}/dav`);
+  const objects = (await client.getDirectoryContents('/scrivo/objects')) as FileStat[];
+  expect(objects.length).toBe(4);
+  expect(((await client.getDirectoryContents('/scrivo/history')) as FileStat[]).length).toBe(3);
+  for (const { basename, filename } of objects) {
+    const bytes = Buffer.from((await client.getFileContents(filename, { format: 'binary' })) as ArrayBuffer);
+    expect(`${createHash('sha256').update(bytes).digest('hex')}.scrivo`).toBe(basename);
+  }
+
+  // All notes go for good, and come back as they were at first: the oldest of the three.
+  await button(page, 'Remove demo notes').click();
+  await expect.poll(() => notes(page)).toEqual([]);
+  await button(page, 'Restore from the server').click();
+  const list = page.getByRole('button', { name: /^\w{3},? \d+ November/ });
+  await expect(list).toHaveCount(3);
+  await list.last().click();
+  await expect(page.getByText('3 notes were brought in')).toBeVisible();
+  await button(page, 'Done').click();
+  expect((await notes(page)).length).toBe(3);
+  // A newer one updates what is here and keeps it as a copy.
+  await button(page, 'Restore from the server').click();
+  await list.first().click();
+  await expect(page.getByText('1 updated; each older one is kept as a copy')).toBeVisible();
+  await button(page, 'Done').click();
+  expect((await notes(page)).length).toBe(4);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
+test('a damaged or missing note on the server is named and the rest comes back; a server that is not there is told', async () => {
+  const server = await startServer(true, 0, tempFolder());
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await settings(page);
+  await page.getByLabel('Address of the backup server').fill(`${server.url}/dav`);
+  await backUp(page, /3 of 3 notes had changed/);
+  const client = createClient(`${server.url}/dav`);
+  const [first, second] = (await client.getDirectoryContents('/scrivo/objects')) as FileStat[];
+  await client.deleteFile(first.filename);
+  const torn = Buffer.from((await client.getFileContents(second.filename, { format: 'binary' })) as ArrayBuffer);
+  torn[torn.length >> 1] ^= 4;
+  await client.putFileContents(second.filename, torn);
+  await button(page, 'Remove demo notes').click();
+  await expect.poll(() => notes(page)).toEqual([]);
+  await button(page, 'Restore from the server').click();
+  await page.getByRole('button', { name: /^\w{3},? \d+ November/ }).click();
+  await expect(page.getByText('2 could not be restored')).toBeVisible();
+  await expect(page.getByText(/checksum is wrong/)).toBeVisible();
+  await expect(page.getByText(/missing on the server/)).toBeVisible();
+  await button(page, 'Done').click();
+  expect((await notes(page)).length).toBe(1);
+  await server.close();
+  await button(page, 'Back up to the server').click();
+  await expect(page.getByText(/^The backup server cannot be reached/)).toBeVisible();
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
+
+test('once a day a backup is made by itself', async () => {
+  const server = await startServer(true, 0, tempFolder());
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.clock.install();
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await settings(page);
+  await page.getByLabel('Address of the backup server').fill(`${server.url}/dav`);
+  await page.getByRole('switch', { name: 'Back up once a day by itself' }).click();
+  const client = createClient(`${server.url}/dav`);
+  const made = async () => ((await client.exists('/scrivo/history')) ? ((await client.getDirectoryContents('/scrivo/history')) as FileStat[]).length : 0);
+  await page.clock.runFor(16 * 60_000);
+  await expect.poll(made, { timeout: 30_000 }).toBe(1);
+  await page.clock.runFor(60 * 60_000);
+  expect(await made()).toBe(1);
+  await page.clock.runFor(24 * 60 * 60_000);
+  await expect.poll(made, { timeout: 30_000 }).toBe(2);
+  await context.close();
+  await server.close();
+});
