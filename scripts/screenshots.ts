@@ -9,7 +9,7 @@ const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
 /** Views that show nothing more than another one does. */
-const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark']);
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'paper-wide']);
 
 async function views(name: string, viewport: typeof PHONE, url: string, dark = false): Promise<void> {
   const context = await startBrowser({ viewport, scale: 2, dark });
@@ -53,8 +53,8 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await shot('note-recording');
     await button(page, 'Stop recording').click();
     await button(page, 'Record').waitFor();
-    await page.goto(`${url}/library`);
-    await page.getByRole('button', { name: /^Open Tides/ }).waitFor();
+    await paperAndPages(page, shot, settled);
+    await library(page, url);
     await settled(page);
     await shot('library');
     await page.goto(`${url}/review`);
@@ -70,6 +70,35 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await shot('settings');
   }
   await context.close();
+}
+
+/** The overview of pages, and the paper of one of them. */
+async function paperAndPages(page: Page, shot: (view: string) => Promise<unknown>, settled: (p: Page) => Promise<unknown>): Promise<void> {
+  await button(page, 'Pages').click();
+  await page.getByLabel('Choose page 1', { exact: true }).check();
+  await settled(page);
+  await shot('pages');
+  await button(page, 'Close Pages').click();
+  await button(page, 'Paper').click();
+  await page.getByRole('radio', { name: 'Cornell' }).click();
+  await settled(page);
+  await shot('paper');
+  await button(page, 'Close Paper').click();
+}
+
+/** Folders of a term, with notes in them. */
+async function library(page: Page, url: string): Promise<void> {
+  await page.goto(`${url}/library`);
+  await page.getByRole('button', { name: /^Open Tides/ }).waitFor();
+  for (const [name, color, emblem] of [['Navigation', 'teal', 'compass'], ['Old pilots', 'brick', 'lamp'], ['Open day', 'plum', 'flag']] as const) {
+    await button(page, 'New folder').click();
+    await page.getByLabel('Name of the folder').fill(name);
+    await page.getByRole('radio', { name: color }).click();
+    await page.getByRole('radio', { name: emblem }).click();
+    await button(page, 'Save').click();
+    await page.getByRole('button', { name: new RegExp(`^Folder ${name}`) }).first().waitFor();
+  }
+  await page.locator('.note-row img').nth(2).waitFor();
 }
 
 /** The pen cup, a selection, a hand-drawn chart of clean shapes under the ruler, the writing strip: on the second page of the demo note. */

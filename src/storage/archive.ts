@@ -73,7 +73,7 @@ export async function writeArchive(notes: readonly NoteHeader[], folders: readon
     try {
       bytes = await bundleOf(id);
     } catch (e) {
-      // One note that cannot be read must not cost the backup of all others.
+      // A note that cannot be read must not cost the backup of all others.
       if (!(e instanceof RecordError)) throw e;
       left.push(title);
       continue;

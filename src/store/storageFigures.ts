@@ -2,6 +2,7 @@
 import { askToKeep, readQuota } from '../platform/quota';
 import { freeMadeAnew, inkSizes, soundSizes } from '../storage/sizes';
 import { reasonOf, say, type Thunk } from './session';
+import type { store as Store } from './store';
 
 /** Bytes an hour of speech takes as it is recorded (npm run bench, `stored bytes per hour of speech`). */
 export const BYTES_PER_HOUR = 14e6;
@@ -55,7 +56,7 @@ export const freeKept =
     }
   };
 
-/** Warns before the room runs out; called when the application starts and when a recording begins. */
+/** Warns before the room runs out. */
 export const warnOfLittleRoom =
   (): Thunk<Promise<void>> =>
   async (dispatch) => {
@@ -63,3 +64,14 @@ export const warnOfLittleRoom =
     const hours = (quota - used) / BYTES_PER_HOUR;
     if (quota > 0 && hours < FEW_HOURS) dispatch(say('room', 'problem', `There is room for about ${hours < 0.1 ? 'no' : hours.toFixed(1)} hours of recording. Settings, Storage, shows what takes most; a backup can be made first, then empty the bin.`));
   };
+
+/** Warns when the application starts and whenever a recording begins; gives the way to end it. */
+export function watchRoom(store: typeof Store): () => void {
+  let was = 'idle';
+  void store.dispatch(warnOfLittleRoom());
+  return store.subscribe(() => {
+    const { state } = store.getState().recording;
+    if (state === 'recording' && was !== 'recording') void store.dispatch(warnOfLittleRoom());
+    was = state;
+  });
+}

@@ -1,13 +1,14 @@
 /** Paper and harbour: the two themes of the interface. Contrast of every pair in use is checked in palette.test.ts (WCAG 2.2). */
 import { configureFonts, MD3DarkTheme, MD3LightTheme, type MD3Theme } from 'react-native-paper';
 import { palettes } from './palette';
+import { textPx } from './textScale';
 
 export const SANS = '"Atkinson Hyperlegible", "Segoe UI", sans-serif';
 export const SERIF = 'Literata, Georgia, serif';
 
 const fonts = configureFonts({
   config: Object.fromEntries(
-    Object.entries(MD3LightTheme.fonts).map(([name, f]) => [name, { ...f, fontFamily: /^(display|headline|titleLarge)/.test(name) ? SERIF : SANS }]),
+    Object.entries(MD3LightTheme.fonts).map(([name, f]) => [name, { ...f, ...('fontSize' in f ? { fontSize: textPx(f.fontSize), lineHeight: textPx(f.lineHeight) } : {}), fontFamily: /^(display|headline|titleLarge)/.test(name) ? SERIF : SANS }]),
   ),
 });
 

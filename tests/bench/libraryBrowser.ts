@@ -38,7 +38,12 @@ export async function layLibrary(page: Page, sound: readonly Packet[]): Promise<
   for (let i = 0; i < headers.length; i += 400) await inject(page, 'scrivo', headers.slice(i, i + 400));
   // Ink and sound are one record each, told apart by names the page puts in: gigabytes need not travel.
   const first = written.slice(0, 120);
-  const chunk = (k: number) => writeChunk(first.map((s, n) => makeStroke(pointsOf(s), { id: `s${k}-${n}`, page: `NOTE-p${k}`, pen: s.pen, stamp: { take: 'NOTE-take', at: n * 1000 }, wall: start + n })));
+  const chunk = (k: number) => writeChunk(
+      first.map((stroke, n) => {
+        const { pen } = stroke;
+        return makeStroke(pointsOf(stroke), { id: `s${k}-${n}`, page: `NOTE-p${k}`, pen, stamp: { take: 'NOTE-take', at: n * 1000 }, wall: start + n });
+      }),
+    );
   const chunks = Array.from({ length: PAGES }, (_, k) => chunk(k));
   const piece = writePiece(sound.filter((p) => p.t < 5000));
   await page.evaluate(

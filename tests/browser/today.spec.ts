@@ -1,4 +1,6 @@
 /** Today: a spoken memo, what waits, the shortcut that records, and opening without a network. */
+import { mkdirSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { button, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { records } from '../helpers/disk';
@@ -91,4 +93,24 @@ test('after the first visit it opens without a network, and a note plays', async
   expect(await page.evaluate(() => document.fonts.check('16px "Atkinson Hyperlegible"'))).toBe(true);
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
+});
+
+test('text is as large as the browser is asked to show it, and the list keeps its order', async () => {
+  const server = await startServer(true);
+  const profile = tempFolder();
+  // The setting of Chromium for the size of text, in a profile of its own.
+  mkdirSync(path.join(profile, 'Default'), { recursive: true });
+  writeFileSync(path.join(profile, 'Default', 'Preferences'), JSON.stringify({ webkit: { webprefs: { default_font_size: 22 } } }));
+  const context = await startBrowser({ profile });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  const size = (selector: string) => page.locator(selector).first().evaluate((e) => parseFloat(getComputedStyle(e).fontSize));
+  // 16 px and 22 px of the usual 16: Record is set in 22 px, titles of notes in 16 px.
+  expect(await size('.note-title')).toBeCloseTo(22, 1);
+  expect(await page.getByText('Record', { exact: true }).evaluate((e) => parseFloat(getComputedStyle(e).fontSize))).toBeCloseTo((22 * 22) / 16, 0);
+  const rows = await page.locator('.note-row').evaluateAll((list) => list.map((e) => e.getBoundingClientRect()).map(({ top, bottom }) => [top, bottom]));
+  rows.slice(1).forEach(([top], i) => expect(top).toBeGreaterThan(rows[i][1]));
+  await context.close();
+  await server.close();
 });

@@ -8,7 +8,7 @@ import { bringDemo } from '../../store/demo';
 import { watchDav } from '../../store/davBackup';
 import { emptyBin } from '../../store/filing';
 import { findSpeech } from '../../store/hearing';
-import { warnOfLittleRoom } from '../../store/storageFigures';
+import { watchRoom } from '../../store/storageFigures';
 import { keepSkips } from '../../store/skipping';
 import { watchServer } from '../../store/server';
 import { flushAll, listenToTabs, loadLibrary } from '../../store/session';
@@ -25,12 +25,12 @@ export function Root() {
     const stopSkips = keepSkips(store);
     const stopServer = watchServer(store);
     const stopDav = watchDav(store);
+    const stopRoom = watchRoom(store);
     keepOffline();
     store.dispatch(listenToTabs());
     void store.dispatch(loadLibrary()).then(async () => {
       await store.dispatch(emptyBin(false));
       await store.dispatch(bringDemo(false));
-      await store.dispatch(warnOfLittleRoom());
     });
     const flush = () => void store.dispatch(flushAll());
     const hide = () => {
@@ -50,6 +50,7 @@ export function Root() {
       stopSkips();
       stopServer();
       stopDav();
+      stopRoom();
       document.removeEventListener('visibilitychange', hide);
       window.removeEventListener('pagehide', flush);
       window.removeEventListener('beforeunload', leave);

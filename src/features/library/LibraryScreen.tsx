@@ -11,6 +11,7 @@ import { messagesSlice, settingsSlice } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
 import { Select } from '../../ui/Select';
+import { textPx } from '../../ui/textScale';
 import { WIDE } from '../../ui/theme';
 import { FolderRow } from './FolderRow';
 import { FolderTree } from './FolderTree';
@@ -22,8 +23,8 @@ import { SelectionBar } from './SelectionBar';
 export type Where = { readonly kind: 'folder'; readonly folder: string | null } | { readonly kind: 'all' | 'archive' | 'bin' };
 
 const SORT_WORDS: Readonly<Record<Sort, string>> = { name: 'Name', made: 'Made', changed: 'Changed' };
-const ROW_PX = 88;
-const CARD_PX = { least: 150, text: 66 };
+const ROW_PX = textPx(78) + 10;
+const CARD_PX = { least: 150, text: textPx(66) };
 const NOBODY: readonly string[] = [];
 const leftWords = (days: number): string => `${days} ${days === 1 ? 'day' : 'days'} left`;
 

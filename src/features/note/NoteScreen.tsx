@@ -32,6 +32,7 @@ import { PaperSheet } from './sheets/PaperSheet';
 import { PenSheet } from './sheets/PenSheet';
 import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
 import { stripHeight } from './surface/surface';
+import { textPx } from '../../ui/textScale';
 
 export function NoteScreen() {
   const { colors } = useTheme();
@@ -287,7 +288,7 @@ const styles = StyleSheet.create({
   icon: { margin: 0, width: 48, height: 48 },
   title: { flex: 1, minWidth: 0 },
   titleTouch: { minHeight: 44, justifyContent: 'center', borderRadius: 8, paddingHorizontal: 4 },
-  titleText: { fontSize: 18 },
+  titleText: { fontSize: textPx(18) },
   // There for a screen reader; on a phone the sign says it.
   unseen: { position: 'absolute', width: 1, height: 1, overflow: 'hidden', opacity: 0 },
   save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 8 },

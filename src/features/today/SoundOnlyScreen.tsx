@@ -13,6 +13,7 @@ import { Icon } from '../../ui/icons';
 import { LevelMeter } from '../../ui/LevelMeter';
 import { Messages } from '../../ui/Messages';
 import { useFrame } from '../../ui/useLive';
+import { textPx } from '../../ui/textScale';
 
 export function SoundOnlyScreen() {
   const { colors } = useTheme();
@@ -94,7 +95,7 @@ const styles = StyleSheet.create({
   all: { flex: 1, padding: 20 },
   grow: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 20 },
   title: { textAlign: 'center' },
-  clock: { fontSize: 64, lineHeight: 76, fontVariant: ['tabular-nums'], fontWeight: '700' },
+  clock: { fontSize: textPx(64), lineHeight: textPx(76), fontVariant: ['tabular-nums'], fontWeight: '700' },
   meter: { height: 40, flexDirection: 'row', width: 200 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 12, alignItems: 'center', justifyContent: 'center' },
   big: { flexDirection: 'row', gap: 28 },

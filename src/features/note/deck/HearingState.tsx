@@ -4,6 +4,7 @@ import { Button, ProgressBar, Text } from 'react-native-paper';
 import { stopHearing } from '../../../store/hearing';
 import { hearingSlice } from '../../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../../store/store';
+import { textPx } from '../../../ui/textScale';
 
 export function HearingState() {
   const dispatch = useAppDispatch();
@@ -52,6 +53,6 @@ export function HearingState() {
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center', gap: 8, minHeight: 32 },
-  words: { fontSize: 12, flex: 1 },
+  words: { fontSize: textPx(12), flex: 1 },
   bar: { width: 90, height: 4 },
 });

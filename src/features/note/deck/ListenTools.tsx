@@ -8,6 +8,7 @@ import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Select } from '../../../ui/Select';
 import { DeckButton } from './DeckButton';
+import { textPx } from '../../../ui/textScale';
 
 const { patched } = settingsSlice.actions;
 const PAUSES = [700, 1000, 1500, 2000, 3000, 5000];
@@ -65,5 +66,5 @@ function Toggle({ name, words, on, onChange }: { name: string; words: string; on
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center', gap: 6 },
   toggle: { alignItems: 'center', justifyContent: 'center', minHeight: 48, minWidth: 66, gap: 3 },
-  word: { fontSize: 11, lineHeight: 13 },
+  word: { fontSize: textPx(11), lineHeight: textPx(13) },
 });

@@ -6,6 +6,7 @@ import { canChange } from '../../../store/session';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { MarkShape } from '../../../ui/MarkShape';
 import { DeckButton } from './DeckButton';
+import { textPx } from '../../../ui/textScale';
 
 export function MarkButtons() {
   const dispatch = useAppDispatch();
@@ -28,5 +29,5 @@ export function MarkButtons() {
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center' },
   mark: { alignItems: 'center', gap: 2 },
-  word: { fontSize: 11, lineHeight: 13 },
+  word: { fontSize: textPx(11), lineHeight: textPx(13) },
 });

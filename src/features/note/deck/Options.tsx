@@ -9,6 +9,7 @@ import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fi
 import { TINTS } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
+import { textPx } from '../../../ui/textScale';
 
 const { set, taken } = toolsSlice.actions;
 
@@ -174,5 +175,5 @@ const styles = StyleSheet.create({
   inner: { alignItems: 'center', gap: 2, paddingHorizontal: 6, paddingVertical: 3, flexGrow: 1 },
   bar: { width: 1, height: 28, marginHorizontal: 4 },
   area: { height: 40, alignItems: 'center', justifyContent: 'space-evenly' },
-  size: { fontSize: 11, lineHeight: 13 },
+  size: { fontSize: textPx(11), lineHeight: textPx(13) },
 });

@@ -15,6 +15,7 @@ import { ListenTools } from './ListenTools';
 import { MarkButtons } from './MarkButtons';
 import { SPEEDS } from './speeds';
 import { TimelineStrip } from './TimelineStrip';
+import { textPx } from '../../../ui/textScale';
 
 /** Stands for a lead-in that goes by the writer; no number of seconds. */
 const AUTO = -1;
@@ -127,7 +128,7 @@ const styles = StyleSheet.create({
   all: { flex: 1, gap: 4, minWidth: 0 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 6, minWidth: 0 },
   position: { flexDirection: 'row', alignItems: 'center', gap: 6, flex: 1, minWidth: 0 },
-  time: { fontVariant: ['tabular-nums'], minWidth: 34, textAlign: 'center', fontSize: 12 },
+  time: { fontVariant: ['tabular-nums'], minWidth: 34, textAlign: 'center', fontSize: textPx(12) },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8 },
   keys: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   scroll: { flexGrow: 1, flexShrink: 1 },

@@ -10,6 +10,7 @@ import { WIDE } from '../../../ui/theme';
 import { LevelMeter } from '../../../ui/LevelMeter';
 import { useFrame } from '../../../ui/useLive';
 import { MarkButtons } from './MarkButtons';
+import { textPx } from '../../../ui/textScale';
 
 export function RecordingBar() {
   const { colors } = useTheme();
@@ -62,6 +63,6 @@ const styles = StyleSheet.create({
   bar: { flexDirection: 'row', alignItems: 'center', gap: 10, paddingHorizontal: 12, paddingVertical: 6 },
   left: { minWidth: 92 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 6 },
-  clock: { fontSize: 22, lineHeight: 26, fontVariant: ['tabular-nums'], fontWeight: '700' },
+  clock: { fontSize: textPx(22), lineHeight: textPx(26), fontVariant: ['tabular-nums'], fontWeight: '700' },
   button: { width: 48, height: 48, borderRadius: 24, borderWidth: 2, alignItems: 'center', justifyContent: 'center' },
 });

@@ -10,6 +10,7 @@ import { WIDE } from '../../../ui/theme';
 import { penWords } from '../pens/names';
 import { PenSample } from '../pens/PenSample';
 import { DeckButton } from './DeckButton';
+import { textPx } from '../../../ui/textScale';
 
 const { set, stripTurned, taken } = toolsSlice.actions;
 
@@ -98,7 +99,7 @@ const styles = StyleSheet.create({
   chip: { backgroundColor: PAPER, borderRadius: 8, borderWidth: 1, minWidth: 58, height: 44, justifyContent: 'center' },
   chipOn: { borderWidth: 3 },
   chipInner: { alignItems: 'center', paddingHorizontal: 2 },
-  chipText: { fontSize: 11, lineHeight: 13, color: '#43566A', maxWidth: 76 },
+  chipText: { fontSize: textPx(11), lineHeight: textPx(13), color: '#43566A', maxWidth: 76 },
   chipTextOn: { fontWeight: '700', color: '#16324F' },
   tools: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 2 },
 });

@@ -8,6 +8,7 @@ import { GapList } from './GapList';
 import { MarkList } from './MarkList';
 import { MomentList } from './MomentList';
 import { TakeList } from './TakeList';
+import { textPx } from '../../../ui/textScale';
 
 export interface Places {
   showPlace(page: string, box: Box): void;
@@ -28,7 +29,7 @@ export function Lists({ places }: { places: Places }) {
         <View role="tablist" aria-label="Lists" style={[styles.tabs, { borderColor: colors.outline }]}>
           {NAMES.map((n) => (
             <TouchableRipple key={n} role="tab" aria-selected={n === shown} aria-label={n} onPress={() => setName(n)} style={[styles.tab, n === shown && { backgroundColor: colors.secondary }]}>
-              <Text style={{ fontSize: 13, fontWeight: n === shown ? '700' : '400', color: n === shown ? colors.onSecondary : colors.onSurface }}>{n}</Text>
+              <Text style={{ fontSize: textPx(13), fontWeight: n === shown ? '700' : '400', color: n === shown ? colors.onSecondary : colors.onSurface }}>{n}</Text>
             </TouchableRipple>
           ))}
         </View>

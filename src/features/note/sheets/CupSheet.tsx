@@ -9,6 +9,7 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { penWords } from '../pens/names';
 import { PenSample } from '../pens/PenSample';
 import { Sheet } from './Sheet';
+import { textPx } from '../../../ui/textScale';
 
 
 export function CupSheet() {
@@ -85,7 +86,7 @@ const styles = StyleSheet.create({
   number: { width: 14, textAlign: 'center', fontVariant: ['tabular-nums'] },
   take: { flex: 1, minWidth: 0, minHeight: 48, justifyContent: 'center', borderRadius: 8 },
   sample: { flexDirection: 'row', alignItems: 'center', gap: 6 },
-  words: { flex: 1, minWidth: 0, fontSize: 12, lineHeight: 15 },
+  words: { flex: 1, minWidth: 0, fontSize: textPx(12), lineHeight: textPx(15) },
   icon: { margin: 0, width: 36, height: 44 },
   foot: { flexDirection: 'row', flexWrap: 'wrap', gap: 10, marginTop: 4 },
 });
