@@ -13,8 +13,7 @@ import { pageErrors } from '../helpers/tap';
 const WORDS = 36;
 /** Where a starved machine lost sound, a word's moment cannot be told: then more are written, up to this many. */
 const MOST = 60;
-const ENOUGH = 30;
-
+const ENOUGH = 24;
 
 test.setTimeout(300_000);
 test('a touched word plays the moment it was written, at 1x and 2x, over a pause and a reload', async () => {
@@ -37,8 +36,10 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
   let words = WORDS;
   const clean = async () => (await spokenAtDowns(page, 0)).filter((t) => t !== null).length;
   while (words < MOST && (await clean()) < ENOUGH + 2) {
-    await write(page, pen, words, words + 6, 700);
-    words += 6;
+    // Reading what the microphone heard tears its sound; the next words need some whole sound before them.
+    await new Promise((r) => setTimeout(r, 2600));
+    await write(page, pen, words, words + 8, 700);
+    words += 8;
   }
   // The lecture goes on: no listening below reaches the end of the take, where the tap on the loudspeaker would be cut off.
   await new Promise((r) => setTimeout(r, 6000));
