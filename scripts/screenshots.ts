@@ -20,6 +20,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
   const settled = (p: Page) => p.evaluate(() => document.fonts.ready.then(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r)))));
   await page.goto(url);
   await page.getByRole('button', { name: /^Open Tides/ }).waitFor();
+  await page.locator('.note-row img').nth(2).waitFor();
   await settled(page);
   await shot('today');
   await page.getByRole('button', { name: /^Open Tides/ }).click();

@@ -15,6 +15,8 @@ export function SettingsScreen() {
   const settings = useAppSelector((s) => s.settings);
   const demos = useAppSelector((s) => s.library.headers.filter((h) => h.demo).length);
   const busy = useAppSelector((s) => s.library.demo === 'loading');
+  // Until the library is read it is not known which of them are there.
+  const ready = useAppSelector((s) => s.library.status === 'ready');
   const patch = (p: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(p));
   const quiet = { color: colors.onSurfaceVariant };
   return (
@@ -114,7 +116,7 @@ export function SettingsScreen() {
           <Button mode="contained-tonal" disabled={demos === 0 || busy} onPress={() => void dispatch(removeDemo())}>
             Remove demo notes
           </Button>
-          <Button mode="contained-tonal" loading={busy} disabled={busy} onPress={() => void dispatch(bringDemo(true))}>
+          <Button mode="contained-tonal" loading={busy} disabled={busy || !ready} onPress={() => void dispatch(bringDemo(true))}>
             Bring demo notes back
           </Button>
         </View>

@@ -143,12 +143,12 @@ function Tints({ name, tints, usual, value, onChange }: { name: string; tints: r
 const styles = StyleSheet.create({
   all: { gap: 14 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, alignItems: 'center' },
-  line: { flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 10 },
+  line: { flexDirection: 'row', flexWrap: 'wrap', justifyContent: 'space-between', alignItems: 'center', gap: 10 },
   slide: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   grow: { flex: 1 },
   value: { fontVariant: ['tabular-nums'], fontWeight: '700' },
   size: { gap: 8 },
-  way: { width: 230 },
+  way: { width: 210 },
   side: { flex: 1, minWidth: 120 },
   tintName: { width: '100%' },
 });
