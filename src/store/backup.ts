@@ -27,6 +27,8 @@ export const work =
   (kind: 'backup' | 'restore', task: (signal: AbortSignal, progress: (share: number, title: string) => void) => Promise<void>): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     if (stop) return;
+    // Against a library that is not read yet every note of an archive would be new.
+    if (getState().library.status !== 'ready') return dispatch(say('backup', 'info', 'Your notes are still being read. Try once more in a moment.'));
     if (getState().recording.state !== 'idle') return dispatch(say('backup', 'info', 'A recording is running. Stop it first, so that all of it is in the backup.'));
     stop = new AbortController();
     try {
