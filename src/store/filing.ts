@@ -35,7 +35,12 @@ export const undoFiling = (): Thunk<Promise<void>> => async (dispatch) => {
   const back = takeBack;
   takeBack = null;
   dispatch(messagesSlice.actions.dismissed('filing'));
-  if (back) await dispatch(back);
+  try {
+    if (back) await dispatch(back);
+  } catch (e) {
+    takeBack = back;
+    dispatch(say('filing', 'problem', `This could not be taken back (${reasonOf(e)}). Try again.`, 'undo-filing'));
+  }
 };
 
 const failed = (what: string, e: unknown): Thunk => say('filing', 'problem', `${what} (${reasonOf(e)}). Nothing was changed; try again.`);
