@@ -3,7 +3,7 @@ const core = {
   displayName: 'core',
   testEnvironment: 'node',
   transform: { '\\.[jt]sx?$': ['babel-jest', { presets: ['babel-preset-expo'], caller: { name: 'metro', platform: 'web', bundler: 'metro' } }] },
-  transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|hersheytext|fast-xml-parser)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|hersheytext|fast-xml-parser|@noble/hashes|hash-wasm)/)'],
   testMatch: ['<rootDir>/src/{core,storage,platform,store}/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/src/ui/*.test.ts'],
 };
 const ui = {

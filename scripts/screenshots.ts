@@ -11,6 +11,27 @@ mkdirSync(out, { recursive: true });
 /** Views that show nothing more than another one does. */
 const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'paper-wide']);
 
+/** Everything locked, as it is met; and open again. */
+async function locked(page: Page, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
+  const passphrase = 'north cardinal 9';
+  await button(page, 'Set a passphrase').click();
+  await page.getByLabel('New passphrase').fill(passphrase);
+  await page.getByLabel('The same once more').fill(passphrase);
+  await page.getByLabel('Hint').fill('What stands off the breakwater');
+  await button(page, 'Set it').click();
+  await page.getByRole('switch', { name: 'Lock everything' }).click();
+  await page.getByText('Everything is locked', { exact: false }).waitFor();
+  await button(page, 'Lock now').click();
+  await page.getByText('Scrivo is locked').waitFor();
+  await settled(page);
+  await shot('locked');
+  await page.getByLabel('Passphrase', { exact: true }).fill(passphrase);
+  await button(page, 'Unlock').click();
+  await button(page, 'Remove the passphrase').click();
+  await button(page, 'Remove it').click();
+  await button(page, 'Set a passphrase').waitFor();
+}
+
 async function views(name: string, viewport: typeof PHONE, url: string, dark = false): Promise<void> {
   const context = await startBrowser({ viewport, scale: 2, dark });
   const page = context.pages()[0];
@@ -69,6 +90,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await button(page, 'Remove demo notes').waitFor();
     await settled(page);
     await shot('settings');
+    if (name === 'phone') await locked(page, settled, shot);
   }
   await context.close();
 }

@@ -39,3 +39,6 @@ export * from './formats/inkml';
 export * from './formats/bundle';
 export * from './time/onTimeline';
 export * from './review/record';
+export * from './vault/seal';
+export * from './vault/vault';
+export * from './vault/passphrase';

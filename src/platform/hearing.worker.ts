@@ -8,7 +8,7 @@ const scope = self as unknown as {
   onmessage: (e: MessageEvent<HearingRequest>) => void;
   postMessage: (answer: HearingAnswer) => void;
   importScripts: (...urls: string[]) => void;
-  ort?: OnnxRuntime & { env: { wasm: { numThreads: number; wasmPaths: string } }; InferenceSession: { create: (url: string) => Promise<OnnxSession> } };
+  ort?: OnnxRuntime & { env: { wasm: { numThreads: number; wasmPaths: string } }; InferenceSession: { create: (url: string, options: { logSeverityLevel: number }) => Promise<OnnxSession> } };
 };
 
 const RATE = 48_000;
@@ -16,6 +16,9 @@ const RATE = 48_000;
 const DELAY_MS = 6.5;
 /** Sound that goes on after a hole longer than this is a run of its own, ms: the decoder closes holes up. */
 const HOLE_MS = 30;
+
+/** Frames of silence that are heard first: about a second's work. */
+const WARM_UP = 600;
 
 let session: Promise<OnnxSession> | null = null;
 
@@ -26,7 +29,11 @@ function model(): Promise<OnnxSession> {
     ort.env.wasm.numThreads = 1;
     // The worker's own address may be a blob's, which nothing can be relative to.
     ort.env.wasm.wasmPaths = `${self.location.origin}/speech/`;
-    return ort.InferenceSession.create(`${self.location.origin}/speech/silero_vad_v5.onnx`);
+    const made = await ort.InferenceSession.create(`${self.location.origin}/speech/silero_vad_v5.onnx`, { logSeverityLevel: 3 });
+    // The browser compiles the runtime a second time, for speed, once it is at work, and takes its memory for it. That is over before sound is decoded.
+    const first = new Silero(ort, made);
+    for (let i = 0; i < WARM_UP; i++) await first.add(new Float32Array(512));
+    return made;
   })();
   return session;
 }

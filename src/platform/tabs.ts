@@ -4,7 +4,9 @@ type Message =
   | { readonly kind: 'written'; readonly note: string; readonly keys: readonly string[] }
   | { readonly kind: 'please'; readonly note: string }
   | { readonly kind: 'busy'; readonly note: string }
-  | { readonly kind: 'library' };
+  | { readonly kind: 'library' }
+  /** Lock at once. */
+  | { readonly kind: 'lock' };
 
 let opened: BroadcastChannel | null = null;
 /** Opened when first needed: an open channel keeps a program alive that only borrows the code around it. */

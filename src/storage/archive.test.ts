@@ -11,12 +11,15 @@ import { unfiled, type Folder } from '../core/library/folder';
 import { noteAction } from '../core/library/merge';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
-import { newPage, type NoteHeader } from '../core/note/schema';
+import { NEW_PAPER, newPage, type NoteHeader } from '../core/note/schema';
+import type { Template } from '../core/note/template';
 import { bundleOf, restoreArchive, writeArchive, type Here } from './archive';
-import { keys, notesDb, soundDb } from './databases';
+import { keys, notesDb, rawDbs, soundDb } from './databases';
 import { deleteNote, readLibrary, writeFolders, writePlaces } from './libraryFile';
 import { NoteFile, replaceNote } from './noteFile';
 import { writeSound } from './soundFile';
+import { readTemplates, storeTemplate } from './templateFile';
+import { killAfter } from '../../tests/helpers/killed';
 
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 
@@ -29,6 +32,7 @@ const header = (id: string, changed: number, more: Partial<NoteHeader> = {}): No
 /** 20 ms CELT packets with content (RFC 6716, configuration 31). */
 const packets = Array.from({ length: 400 }, (_, i) => ({ t: i * 20, data: Uint8Array.of(0xf8, i & 255, 7, 9, i >> 3) }));
 const folder: Folder = { v: 1, id: 'f', name: 'Navigation', parent: null, color: 'teal', emblem: 'compass', made: 1, changed: 1 };
+const template: Template = { id: 't', name: 'Watch log', made: 7, form: { w: 210, h: 297, paper: NEW_PAPER }, strokes: [Object.freeze({ ...stroke('t-s', 't'), stamp: null, second: undefined })] };
 const work = { signal: new AbortController().signal, progress: () => undefined };
 const here = async (): Promise<Here> => {
   const { headers, folders, places } = await readLibrary();
@@ -44,12 +48,13 @@ async function fill(): Promise<Blob> {
   await writeSound('take1', packets);
   await writeFolders([folder]);
   await writePlaces([{ ...unfiled('a'), folder: 'f', tags: ['exam'], changed: 3 }]);
+  await storeTemplate(template, ['t']);
   const h = await here();
-  return (await writeArchive(h.headers, [...h.folders.values()], Object.values(h.places), 99, work)).blob;
+  return (await writeArchive({ notes: h.headers, folders: [...h.folders.values()], places: Object.values(h.places), covers: {}, lock: null, templates: await readTemplates() }, 99, work)).blob;
 }
 const clear = async () => {
-  await notesDb().clear();
-  await soundDb().clear();
+  await rawDbs().notes.clear();
+  await rawDbs().sound.clear();
 };
 beforeEach(clear);
 
@@ -59,7 +64,8 @@ test('what is archived comes back as it was: ink, stamps, sound, folders, tags',
   const sound = await all(soundDb());
   await clear();
   const report = await restoreArchive(blob, await here(), () => null, work);
-  expect(report).toMatchObject({ updated: [], same: [], kept: [], damaged: [], folders: 1 });
+  expect(report).toMatchObject({ updated: [], same: [], kept: [], damaged: [], folders: 1, templates: 1 });
+  expect(await readTemplates()).toEqual([template]);
   expect(report.brought.sort()).toEqual(['Note a', 'Note b']);
   expect([await NoteFile.open('a'), await NoteFile.open('b')].map((o) => o.note)).toEqual(before);
   expect(await all(soundDb())).toEqual(sound);
@@ -111,7 +117,8 @@ test('a note with a wrong checksum is named and the rest is restored; one that i
   // Zipped anew, so that only our own checksum can tell.
   const damaged = new Blob([zipSync({ [noteName('a')]: torn, [noteName('b')]: good.b, [INDEX_NAME]: strToU8(JSON.stringify(index)) }) as Uint8Array<ArrayBuffer>]);
   const report = await restoreArchive(damaged, await here(), () => null, work);
-  expect(report.damaged).toEqual([{ what: '“Note a”', why: 'its checksum is wrong: the file was damaged' }]);
+  // The template is not in this file at all.
+  expect(report.damaged).toEqual([{ what: '“Note a”', why: 'its checksum is wrong: the file was damaged' }, { what: 'The template “Watch log”', why: 'it is missing in the file or damaged' }]);
   expect((await here()).headers.map((h) => h.id)).toEqual(['b']);
   await clear();
   const held = await restoreArchive(blob, await here(), (id) => (id === 'b' ? 'it is open in another tab' : null), work);
@@ -181,20 +188,6 @@ test('however an archive is broken, the library is as before or has whole notes 
   }
 }, 120_000);
 
-/** Storage that fails for good after so many writes, as when the program is killed. */
-function killAfter(writes: number): () => void {
-  let left = writes;
-  const undo: (() => void)[] = [];
-  for (const db of [notesDb(), soundDb()]) {
-    for (const name of ['setMany', 'removeMany', 'setItem'] as const) {
-      const real = db[name].bind(db) as (x: never, y: never) => Promise<void>;
-      const spy = jest.spyOn(db, name).mockImplementation(((x: never, y: never) => (left-- > 0 ? real(x, y) : Promise.reject(new Error('killed')))) as never);
-      undo.push(() => spy.mockRestore());
-    }
-  }
-  return () => undo.forEach((f) => f());
-}
-
 test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step of %s, the library is whole on the next visit', async (what) => {
   const blob = await fill();
   for (let step = 0; step < 40; step++) {
@@ -202,7 +195,7 @@ test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step o
     if (what === 'replacing') await put(header('a', 5, { title: 'Older here' }), 700);
     if (what === 'deleting') await restoreArchive(blob, await here(), () => null, work);
     const library = await here();
-    const revive = killAfter(step);
+    const revive = killAfter([notesDb(), soundDb()], step);
     const done = await (what === 'deleting' ? deleteNote(library.headers.find((h) => h.id === 'a')!) : restoreArchive(blob, library, () => null, work)).then(() => true, () => false);
     revive();
     const after = await here();
@@ -221,6 +214,7 @@ test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step o
       expect((await notesDb().getAllKeys()).filter((k) => k.includes('/a'))).toEqual([]);
       expect((await soundDb().getAllKeys()).filter((k) => k.startsWith('take1'))).toEqual([]);
     }
+    expect([step, done]).not.toEqual([0, true]);
     if (done) break;
     expect(step).toBeLessThan(39);
   }

@@ -1,19 +1,25 @@
 /** The library to one file and back. The file is written and read note by note, so that memory does not grow with the library. */
 import { BlobReader, BlobWriter, configure, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter, type Entry, type FileEntry } from '@zip.js/zip.js';
 import { packetsEnd, PIECE_MS } from '../core/audio/pieces';
-import { ArchiveError, INDEX_NAME, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, writeIndex, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
+import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, readShut, sealedName, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
 import { BundleError, readBundle, writeBundle, type Bundle } from '../core/formats/bundle';
 import { fillHoles, opusHead, packetsOfWebm, webmOf } from '../core/formats/webmFile';
 import { newId } from '../core/id';
 import type { Folder, Place } from '../core/library/folder';
 import { foldersToPut, noteAction, placesToPut, type RestoreReport } from '../core/library/merge';
 import { copiedNote } from '../core/note/copy';
+import { noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
 import { RecordError } from '../core/note/records';
 import type { NoteHeader } from '../core/note/schema';
+import { openBytes, sealBytes, SealError } from '../core/vault/seal';
+import type { Cover, Keyhole } from '../core/vault/vault';
 import type { Packet } from '../core/audio/opus';
 import { writeFolders, writePlaces } from './libraryFile';
 import { NoteFile, replaceNote, writeNewNote } from './noteFile';
+import { readTemplates, storeTemplate } from './templateFile';
 import { readPieces, writeSound } from './soundFile';
+import { policy } from './sealing';
+import { coverNew, takeOver } from './vaultFile';
 
 // What is packed is packed already; a worker would only carry the bytes to and fro.
 configure({ useWebWorkers: false });
@@ -48,8 +54,43 @@ export async function bundleOf(id: string): Promise<Uint8Array> {
   return writeBundle({ note, takes });
 }
 
+/** Whether a note is locked, and so leaves this device sealed only. */
+export const leavesSealed = (note: string): boolean => policy.current.whole || policy.current.notes.has(note);
+
+/** A template as it goes into a backup. Its name is that of the writer and is not in the index where everything is locked. */
+export async function packedTemplate(template: Template): Promise<{ entry: ArchiveEntry; bytes: Uint8Array }> {
+  const { id, name, made } = template;
+  const bundle = writeBundle({ note: noteOfTemplate(template), takes: new Map() });
+  const { key, whole } = policy.current;
+  const sealed = whole && key !== null;
+  const bytes = sealed ? await sealBytes(key, sealedName(id), bundle) : bundle;
+  return { bytes, entry: { id, title: sealed ? HIDDEN_TITLE : name, changed: made, bytes: bytes.length, sha256: await sha256(bytes), ...(sealed ? { sealed: true as const } : {}) } };
+}
+
+/** A stored note as it goes into a backup: its bundle, sealed when the note is locked, and what the index says of it. @throws RecordError */
+export async function packed({ id, title, changed }: Pick<NoteHeader, 'id' | 'title' | 'changed'>, covers: Readonly<Record<string, Cover>>): Promise<{ entry: ArchiveEntry; bytes: Uint8Array }> {
+  const bundle = await bundleOf(id);
+  const { key } = policy.current;
+  const sealed = leavesSealed(id) && key !== null;
+  const bytes = sealed ? await sealBytes(key, sealedName(id), bundle) : bundle;
+  const shown = sealed ? (covers[id]?.title ?? HIDDEN_TITLE) : title;
+  return { bytes, entry: { id, title: shown, changed, bytes: bytes.length, sha256: await sha256(bytes), ...(sealed ? { sealed: true as const } : {}) } };
+}
+
+/** Folders and places for the index: in the open, or sealed where the notes are. */
+export async function filing(folders: readonly Folder[], places: readonly Place[], lock: Keyhole | null): Promise<Pick<ArchiveIndex, 'folders' | 'places' | 'lock' | 'shut'>> {
+  const { key, whole } = policy.current;
+  if (!lock || !key) return { folders: [...folders], places: [...places] };
+  const { id, derive, wrapped, hint } = lock;
+  const keyhole = { id, derive, wrapped, hint };
+  if (whole) return { folders: [], places: [], lock: keyhole, shut: [await writeShut(key, folders, places)] };
+  const shut = places.filter((p) => leavesSealed(p.note));
+  return { folders: [...folders], places: places.filter((p) => !leavesSealed(p.note)), lock: keyhole, ...(shut.length ? { shut: [await writeShut(key, [], shut)] } : {}) };
+}
+
 /** Puts a bundle's note onto this device; a half-stored note has no header and is not listed. Gives its header. @throws BundleError, RecordError or what storage throws. */
-export async function storeNote({ note, takes }: Bundle, mark: Partial<NoteHeader> = {}): Promise<NoteHeader> {
+export async function storeNote({ note, takes }: Bundle, mark: Partial<NoteHeader> = {}, cover?: Cover): Promise<NoteHeader> {
+  takeOver(note.header);
   const lengths = new Map<string, number>();
   for (const [id, webm] of takes) {
     const packets = await packetsOfWebm(webm);
@@ -57,32 +98,50 @@ export async function storeNote({ note, takes }: Bundle, mark: Partial<NoteHeade
     lengths.set(id, packetsEnd(packets));
   }
   const header = { ...note.header, takes: note.header.takes.map((t) => (t.ms === 0 ? { ...t, ms: lengths.get(t.id) ?? 0 } : t)), ...mark };
-  await replaceNote({ header, ink: note.ink });
+  await replaceNote({ header, ink: note.ink }, cover);
   return header;
 }
 
+/** What goes into an archive. */
+export interface Contents {
+  readonly notes: readonly NoteHeader[];
+  readonly folders: readonly Folder[];
+  readonly places: readonly Place[];
+  readonly covers: Readonly<Record<string, Cover>>;
+  /** Of this device, when something is locked. */
+  readonly lock: Keyhole | null;
+  readonly templates: readonly Template[];
+}
+
 /** All of some notes, and the folders and places that belong to them, as one file; `left`: titles of notes that could not be read. @throws AbortError when stopped. */
-export async function writeArchive(notes: readonly NoteHeader[], folders: readonly Folder[], places: readonly Place[], made: number, { signal, progress }: Work): Promise<{ blob: Blob; left: string[] }> {
+export async function writeArchive({ notes, folders, places, covers, lock, templates }: Contents, made: number, { signal, progress }: Work): Promise<{ blob: Blob; left: string[] }> {
   const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0, extendedTimestamp: false });
   const entries: ArchiveEntry[] = [];
   const left: string[] = [];
-  for (const [i, { id, title, changed }] of notes.entries()) {
+  for (const [i, header] of notes.entries()) {
+    const { id, title, changed } = header;
     signal.throwIfAborted();
     progress(i / notes.length, title);
-    let bytes: Uint8Array;
+    let one: Awaited<ReturnType<typeof packed>>;
     try {
-      bytes = await bundleOf(id);
+      one = await packed(header, covers);
     } catch (e) {
       // A note that cannot be read must not cost the backup of all others.
       if (!(e instanceof RecordError)) throw e;
       left.push(title);
       continue;
     }
-    await zip.add(noteName(id), new Uint8ArrayReader(bytes), { lastModDate: new Date(Math.max(changed, Date.UTC(1980, 0, 2))) });
-    entries.push({ id, title, changed, bytes: bytes.length, sha256: await sha256(bytes) });
+    await zip.add(noteName(id), new Uint8ArrayReader(one.bytes), { lastModDate: new Date(Math.max(changed, Date.UTC(1980, 0, 2))) });
+    entries.push(one.entry);
+  }
+  const kept: ArchiveEntry[] = [];
+  for (const template of templates) {
+    const { entry, bytes } = await packedTemplate(template);
+    await zip.add(templateName(entry.id), new Uint8ArrayReader(bytes), { lastModDate: new Date(Math.max(entry.changed, Date.UTC(1980, 0, 2))) });
+    kept.push(entry);
   }
   signal.throwIfAborted();
-  const index = writeIndex({ made, folders: [...folders], places: [...places], notes: entries });
+  const index = writeIndex({ made, ...(await filing(folders, places, lock)), notes: entries, ...(kept.length ? { templates: kept } : {}) });
   await zip.add(INDEX_NAME, new Uint8ArrayReader(new TextEncoder().encode(index)), { level: 6 });
   return { blob: await zip.close(), left };
 }
@@ -96,18 +155,29 @@ export interface Here {
 /** Calls of a note that may not be written now, such as one that is open, with the sentence why. */
 export type Refuse = (note: string) => string | null;
 
+/** The key of the lock that an archive was made under; null when it is not to be had. Asked once, and only when something is sealed. */
+export type KeyOf = (lock: Keyhole) => Promise<CryptoKey | null>;
+
 /** Where an archive comes from. */
 export interface Source {
   readonly index: ArchiveIndex;
-  /** The bundle of a note. @throws ArchiveError with a clause that says why it cannot be had. */
-  content(entry: ArchiveEntry): Promise<Uint8Array>;
+  /** The bundle of a note or template, which lies in an archive as `file`. @throws ArchiveError with a clause that says why it cannot be had. */
+  content(entry: ArchiveEntry, file: string): Promise<Uint8Array>;
 }
 
 /** Merges what a source has into the library. What cannot be read is named and the rest is restored. @throws AbortError when stopped, and what storage throws. */
-export async function restoreFromSource({ index, content }: Source, here: Here, refuse: Refuse, { signal, progress }: Work): Promise<RestoreReport> {
+export async function restoreFromSource({ index, content }: Source, here: Here, refuse: Refuse, { signal, progress }: Work, keyOf: KeyOf): Promise<RestoreReport> {
+  const key = index.lock && (index.shut || [...index.notes, ...(index.templates ?? [])].some((n) => n.sealed)) ? await keyOf(index.lock) : null;
   const report: RestoreReport = emptyReport();
   const known = new Map(here.headers.map((h) => [h.id, h]));
   const notes = new Set(known.keys());
+  const bundleFrom = async (entry: ArchiveEntry, file: string): Promise<Bundle> => {
+    const bytes = await content(entry, file);
+    if ((await sha256(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
+    const bundle = readBundle(entry.sealed ? await unsealed(key, entry.id, bytes) : bytes);
+    if (bundle.note.header.id !== entry.id) throw new ArchiveError('it holds another note than it says');
+    return bundle;
+  };
   for (const [i, entry] of index.notes.entries()) {
     signal.throwIfAborted();
     progress(i / index.notes.length, entry.title);
@@ -117,41 +187,66 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
       continue;
     }
     try {
-      const bytes = await content(entry);
-      if ((await sha256(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
-      await merge(bytes, what, known, refuse, report, entry.id);
+      const bundle = await bundleFrom(entry, noteName(entry.id));
+      await merge(bundle, what, known, refuse, report, entry.sealed && { hidden: entry.title !== bundle.note.header.title });
       notes.add(entry.id);
     } catch (e) {
       if (!(e instanceof ArchiveError || e instanceof BundleError || e instanceof RecordError)) throw e;
       report.damaged.push({ what, why: e.message });
     }
   }
-  const folders = foldersToPut(here.folders, index.folders);
+  const mine = index.templates?.length ? (await readTemplates()).map((t) => t.id) : [];
+  let templates = 0;
+  for (const entry of index.templates ?? []) {
+    if (mine.includes(entry.id)) continue;
+    signal.throwIfAborted();
+    try {
+      const template = templateOfNote((await bundleFrom(entry, templateName(entry.id))).note);
+      mine.push(template.id);
+      await storeTemplate(template, mine);
+      templates++;
+    } catch (e) {
+      if (!(e instanceof ArchiveError || e instanceof BundleError || e instanceof RecordError)) throw e;
+      report.damaged.push({ what: `The template “${entry.title}”`, why: e.message });
+    }
+  }
+  const filed = { folders: [...index.folders], places: [...index.places] };
+  for (const text of key ? (index.shut ?? []) : []) {
+    try {
+      const shut = await readShut(key!, text);
+      filed.folders.push(...shut.folders);
+      filed.places.push(...shut.places);
+    } catch (e) {
+      if (!(e instanceof ArchiveError)) throw e;
+      report.damaged.push({ what: 'Folders and tags of locked notes', why: e.message });
+    }
+  }
+  const folders = foldersToPut(here.folders, filed.folders);
   if (folders.length) await writeFolders(folders);
-  const places = placesToPut(here.places, index.places, notes);
+  const places = placesToPut(here.places, filed.places, notes);
   if (places.length) await writePlaces(places);
-  return { ...report, folders: folders.length };
+  return { ...report, folders: folders.length, templates };
 }
 
-const emptyReport = (): RestoreReport => ({ brought: [], updated: [], same: [], kept: [], damaged: [], folders: 0 });
+const emptyReport = (): RestoreReport => ({ brought: [], updated: [], same: [], kept: [], damaged: [], folders: 0, templates: 0 });
 
 /**
  * Merges an archive, or a single bundle, into the library.
  * @throws ArchiveError with a sentence when nothing in the file can be used, AbortError when stopped, and what storage throws.
  */
-export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, work: Work): Promise<RestoreReport> {
+export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, work: Work, keyOf: KeyOf = () => Promise.resolve(null)): Promise<RestoreReport> {
   const reader = new ZipReader(new BlobReader(file), { checkSignature: true });
   try {
     const files = new Map<string, FileEntry>();
     for (const entry of await entriesOf(reader)) if (!entry.directory) files.set(entry.filename, entry as FileEntry);
     if (!files.has(INDEX_NAME) && files.has('note.json')) {
       const report = emptyReport();
-      await merge(new Uint8Array(await file.arrayBuffer()), 'The note', new Map(here.headers.map((h) => [h.id, h])), refuse, report);
+      await merge(readBundle(new Uint8Array(await file.arrayBuffer())), 'The note', new Map(here.headers.map((h) => [h.id, h])), refuse, report);
       return report;
     }
     const index = readIndex(new TextDecoder().decode(await contentOf(files.get(INDEX_NAME), LARGEST_INDEX, NOT_WHOLE)));
-    const content = (entry: ArchiveEntry) => contentOf(files.get(noteName(entry.id)), Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
-    return await restoreFromSource({ index, content }, here, refuse, work);
+    const content = (entry: ArchiveEntry, name: string) => contentOf(files.get(name), Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
+    return await restoreFromSource({ index, content }, here, refuse, work, keyOf);
   } finally {
     await reader.close().catch(() => undefined);
   }
@@ -180,10 +275,19 @@ async function contentOf(entry: FileEntry | undefined, largest: number, why: str
   }
 }
 
-async function merge(bytes: Uint8Array, what: string, known: ReadonlyMap<string, NoteHeader>, refuse: Refuse, report: RestoreReport, id?: string): Promise<void> {
-  const bundle = readBundle(bytes);
+async function unsealed(key: CryptoKey | null, id: string, bytes: Uint8Array): Promise<Uint8Array> {
+  if (!key) throw new ArchiveError('it is locked, and what it was locked with was not given');
+  try {
+    return await openBytes(key, sealedName(id), bytes);
+  } catch (e) {
+    if (e instanceof SealError) throw new ArchiveError('it does not open with this passphrase');
+    throw e;
+  }
+}
+
+/** `locked`: it comes from a locked note, and is locked here too. */
+async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteHeader>, refuse: Refuse, report: RestoreReport, locked?: { readonly hidden: boolean }): Promise<void> {
   const { header } = bundle.note;
-  if (id && header.id !== id) throw new ArchiveError('it holds another note than it says');
   const mine = known.get(header.id);
   const action = noteAction(mine, header);
   if (action === 'same') return void report.same.push(header.title);
@@ -193,8 +297,8 @@ async function merge(bytes: Uint8Array, what: string, known: ReadonlyMap<string,
   if (action === 'update') {
     // First a copy of what is here: from then on nothing can be lost.
     const { note } = await NoteFile.open(header.id);
-    await writeNewNote(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId));
+    await writeNewNote(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId), header.id);
   }
-  await storeNote(bundle);
+  await storeNote(bundle, {}, locked && coverNew(header, locked.hidden));
   (action === 'new' ? report.brought : report.updated).push(header.title);
 }

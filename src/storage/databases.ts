@@ -1,12 +1,21 @@
 /** Two stores, so that listing notes never has to walk past the many records of sound. */
 import { createAsyncStorage, type AsyncStorage } from '@react-native-async-storage/async-storage';
+import { sealing, sealsNotes, sealsSound, type Records } from './sealing';
 
-let opened: { notes: AsyncStorage; sound: AsyncStorage } | null = null;
+let opened: { raw: { notes: AsyncStorage; sound: AsyncStorage }; notes: Records; sound: Records } | null = null;
 
-const open = () => (opened ??= { notes: createAsyncStorage('scrivo'), sound: createAsyncStorage('scrivo-sound') });
+function open() {
+  if (!opened) {
+    const raw = { notes: createAsyncStorage('scrivo'), sound: createAsyncStorage('scrivo-sound') };
+    opened = { raw, notes: sealing(raw.notes, sealsNotes), sound: sealing(raw.sound, sealsSound) };
+  }
+  return opened;
+}
 
-export const notesDb = (): AsyncStorage => open().notes;
-export const soundDb = (): AsyncStorage => open().sound;
+export const notesDb = (): Records => open().notes;
+export const soundDb = (): Records => open().sound;
+/** The stores themselves, past the lock: for the lock alone. */
+export const rawDbs = (): { notes: AsyncStorage; sound: AsyncStorage } => open().raw;
 
 export const keys = {
   note: (note: string) => `note/${note}`,
@@ -30,6 +39,12 @@ export const keys = {
   review: (note: string) => `review/${note}`,
   aside: (key: string) => `aside/${key}`,
   settings: 'settings',
+  /** The lock: the key behind its passphrase. */
+  vault: 'vault',
+  /** The same once more: without it nothing that is locked could ever be read. */
+  vaultCopy: 'vault-copy',
+  /** What may be known of a locked note. It is there as long as anything of the note is sealed. */
+  cover: (note: string) => `locked/${note}`,
   historyPrefix: (note: string) => `history/${note}/`,
   historyOrder: (note: string) => `history/${note}/order`,
   historyStep: (note: string, step: string) => `history/${note}/${step}`,
@@ -40,7 +55,7 @@ export const keys = {
 };
 
 /** Reads many records in batches, so that neither one transaction nor one answer grows with the note. */
-export async function readMany(db: AsyncStorage, wanted: readonly string[], batch = 64): Promise<Map<string, string>> {
+export async function readMany(db: Pick<Records, 'getMany'>, wanted: readonly string[], batch = 64): Promise<Map<string, string>> {
   const found = new Map<string, string>();
   for (let i = 0; i < wanted.length; i += batch) {
     const part = await db.getMany(wanted.slice(i, i + batch));

@@ -4,14 +4,14 @@ import { BALL, pointsThrough } from '../../tests/helpers/ink';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
 import { applyEdit, type Edit, type Note } from '../core/note/edit';
 import { newPage, type NoteHeader } from '../core/note/schema';
-import { keys, notesDb } from './databases';
+import { keys, notesDb, rawDbs } from './databases';
 import { HistoryFile } from './historyFile';
 import { DEFAULT_SETTINGS, onlyPenWrites, readSettings, writeSettings } from './settingsFile';
 
 const stroke = (n: number): Stroke => makeStroke(pointsThrough([[n, 10], [n + 4, 12]]), { id: `s${n}`, page: 'p', pen: BALL, stamp: { take: 't', at: n }, wall: n });
 const header: NoteHeader = { v: 1, id: 'n', title: 'Tides', made: 1, changed: 2, pages: [newPage('p')], takes: [], timeline: [] };
 
-beforeEach(() => notesDb().clear());
+beforeEach(() => rawDbs().notes.clear());
 
 /** Four strokes, a deletion, a change of title; the history with it. */
 function worked(): { note: Note; undo: Edit[]; redo: Edit[] } {

@@ -3,9 +3,12 @@ import { z } from 'zod';
 import { readFolder, readPlace, type Folder, type Place } from '../core/library/folder';
 import { readHeader, RecordError, writeHeader } from '../core/note/records';
 import { headerSchema, wholeTimeline, type NoteHeader } from '../core/note/schema';
+import type { Cover } from '../core/vault/vault';
 import { keys, notesDb, readMany } from './databases';
 import { finishReplacing } from './noteFile';
+import { policy } from './sealing';
 import { removeSound, storedLength } from './soundFile';
+import { readCovers } from './vaultFile';
 
 /** Headers and places are small: so many are read in one transaction. */
 const BATCH = 500;
@@ -14,6 +17,8 @@ export interface Library {
   readonly headers: NoteHeader[];
   readonly folders: Folder[];
   readonly places: Place[];
+  /** Of locked notes; while the lock is open they are among the headers too. */
+  readonly covers: Cover[];
   /** What could not be read, in sentences for the user. */
   readonly problems: string[];
 }
@@ -23,9 +28,12 @@ export async function readLibrary(): Promise<Library> {
   const all = await db.getAllKeys();
   await finishDeletions(all.filter((k) => k.startsWith(keys.gone(''))));
   for (const key of all.filter((k) => k.startsWith(keys.replacing('')))) await finishReplacing(key.slice(keys.replacing('').length), Number(await db.getItem(key)));
-  const wanted = all.filter((k) => /^(note|folder|place)\//.test(k));
-  const found = await readMany(db, wanted, BATCH);
-  const library: Library = { headers: [], folders: [], places: [], problems: [] };
+  const covers = await readCovers(all);
+  const shut = new Set(policy.current.key ? [] : covers.flatMap((c) => [keys.note(c.id), keys.place(c.id)]));
+  const wanted = all.filter((k) => /^(note|folder|place)\//.test(k) && !shut.has(k));
+  // One record that is sealed and should not be must not cost the whole list.
+  const found = await readMany({ getMany: (some) => db.getOpen(some) }, wanted, BATCH);
+  const library: Library = { headers: [], folders: [], places: [], covers, problems: [] };
   for (const [key, text] of found) {
     try {
       if (key.startsWith(keys.note(''))) library.headers.push(readHeader(text));
@@ -95,7 +103,7 @@ export async function deleteNote(header: NoteHeader, shared: ReadonlySet<string>
 async function finishDeletion(note: string, takes: readonly string[]): Promise<void> {
   const mine = [keys.inkPrefix(note), keys.historyPrefix(note)];
   const gone = (await notesDb().getAllKeys()).filter((k) => mine.some((p) => k.startsWith(p)));
-  await notesDb().removeMany([keys.note(note), keys.review(note), keys.place(note), keys.picture(note), keys.extent(note), ...gone]);
+  await notesDb().removeMany([keys.note(note), keys.review(note), keys.place(note), keys.picture(note), keys.extent(note), keys.cover(note), ...gone]);
   await removeSound(takes);
   await notesDb().removeMany([keys.gone(note)]);
 }

@@ -3,6 +3,8 @@ import { applyEdit, type Edit, type Note } from '../core/note/edit';
 import { readChunk, readHeader, RecordError, writeChunk, writeHeader } from '../core/note/records';
 import { strokeOrder, type Stroke } from '../core/ink/stroke';
 import { keys, notesDb, readMany } from './databases';
+import type { Cover } from '../core/vault/vault';
+import { coverLike } from './vaultFile';
 
 /** Strokes in a chunk: small enough to be written again for every new stroke, large enough that a note is few records. */
 const CHUNK_STROKES = 128;
@@ -244,15 +246,19 @@ function recordsOf({ header, ink }: Note): { entries: Record<string, string>; ch
   return { entries, chunks };
 }
 
-/** Stores a note that is not there yet, in one step. */
-export const writeNewNote = (note: Note): Promise<void> => notesDb().setMany(recordsOf(note).entries);
+/** Stores a note that is not there yet, in one step. A copy is locked when the note it was made of (`of`) is. */
+export async function writeNewNote(note: Note, of?: string): Promise<void> {
+  const cover = of === undefined ? null : await coverLike(of, note.header);
+  await notesDb().setMany({ ...recordsOf(note).entries, ...(cover ? { [keys.cover(cover.id)]: JSON.stringify(cover) } : {}) });
+}
 
 /**
  * Puts a note in the place of one with the same id, or where there was none. Ink of the old one that the new one has no record for goes in
- * a second step, which is written down in the first: a program that ends in between goes on with it (`finishReplacing`).
+ * a second step, which is written down in the first: a program that ends in between goes on with it (`finishReplacing`). `cover`: it is locked.
  */
-export async function replaceNote(note: Note): Promise<void> {
+export async function replaceNote(note: Note, cover?: Cover): Promise<void> {
   const { entries, chunks } = recordsOf(note);
+  if (cover) entries[keys.cover(cover.id)] = JSON.stringify(cover);
   const { id } = note.header;
   await notesDb().setMany({ ...entries, [keys.replacing(id)]: String(chunks) });
   await finishReplacing(id, chunks);

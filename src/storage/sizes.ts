@@ -1,5 +1,5 @@
 /** What the records of each note take on disk. */
-import { keys, notesDb, readMany, soundDb } from './databases';
+import { keys, notesDb, rawDbs, readMany, soundDb } from './databases';
 
 export interface NoteSize {
   readonly note: string;
@@ -15,7 +15,7 @@ export async function inkSizes(): Promise<NoteSize[]> {
   const sizes = new Map<string, { ink: number; picture: number }>();
   const wanted = (await notesDb().getAllKeys()).filter((k) => /^(note|ink|picture)\//.test(k));
   for (let i = 0; i < wanted.length; i += BATCH) {
-    for (const [key, text] of await readMany(notesDb(), wanted.slice(i, i + BATCH), BATCH)) {
+    for (const [key, text] of await readMany(rawDbs().notes, wanted.slice(i, i + BATCH), BATCH)) {
       const [kind, note] = key.split('/');
       const entry = sizes.get(note) ?? { ink: 0, picture: 0 };
       if (kind === 'picture') entry.picture += text.length;
@@ -40,7 +40,7 @@ export async function soundSizes(): Promise<Map<string, number>> {
   for (const [take, list] of pieces) {
     const step = Math.max(1, Math.floor(list.length / WEIGHED));
     const some = list.filter((_, i) => i % step === 0).slice(0, WEIGHED);
-    const read = await readMany(soundDb(), some);
+    const read = await readMany(rawDbs().sound, some);
     const mean = [...read.values()].reduce((s, t) => s + t.length, 0) / Math.max(1, read.size);
     sizes.set(take, Math.round(mean * list.length));
   }

@@ -6,7 +6,7 @@ import { applyEdit, type Note } from '../core/note/edit';
 import { newPage, type NoteHeader } from '../core/note/schema';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
-import { isQuotaError, keys, notesDb, soundDb } from './databases';
+import { isQuotaError, keys, notesDb, rawDbs, soundDb } from './databases';
 import { deleteNote, finishBrokenTakes, readLibrary } from './libraryFile';
 import { NoteFile } from './noteFile';
 import { readSettings, writeSettings, DEFAULT_SETTINGS } from './settingsFile';
@@ -23,8 +23,8 @@ const header = (id: string): NoteHeader => ({ v: 1, id, title: `Note ${id}`, mad
 const packets = (from: number, n: number): Packet[] => Array.from({ length: n }, (_, i) => ({ t: from + 60 * i, data: Uint8Array.of(0x58, i & 255, 7) }));
 
 beforeEach(async () => {
-  await notesDb().clear();
-  await soundDb().clear();
+  await rawDbs().notes.clear();
+  await rawDbs().sound.clear();
 });
 
 test('what is recorded in a note file is there when it is opened, in as few records as its chunks', async () => {

@@ -6,11 +6,15 @@ import { BundleError } from '../core/formats/bundle';
 import { DavError } from '../platform/dav';
 import { chooseFile, saveFile } from '../platform/files';
 import { heldNotes, tell } from '../platform/tabs';
-import { restoreArchive, writeArchive, type Here, type Refuse, type Work } from '../storage/archive';
+import { restoreArchive, writeArchive, type Here, type KeyOf, type Refuse, type Work } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
+import { readTemplates } from '../storage/templateFile';
+import { keyOfArchive } from './archiveLock';
+import { vault } from './lockState';
 import { openFile } from './saving';
 import { closeNote, loadLibrary, reasonOf, say, type Thunk } from './session';
-import { backupSlice, settingsSlice } from './slices';
+import { backupSlice, settingsSlice, templatesSlice } from './slices';
+import type { RootState } from './store';
 
 const { progressed, reported } = backupSlice.actions;
 
@@ -50,16 +54,18 @@ export const work =
 export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch, getState) =>
   dispatch(
     work('backup', async (signal, progress) => {
-      const { headers, folders, places } = getState().library;
+      const { headers, folders, places, covers } = getState().library;
       const inside = folder === null ? null : within(folders, folder);
       const notes = headers.filter((h) => !inside || (places[h.id]?.folder && inside.has(places[h.id].folder!) && !places[h.id].binned));
       const ids = new Set(notes.map((h) => h.id));
       const now = Date.now();
-      const { blob, left } = await writeArchive(notes, [...folders.values()].filter((f) => !inside || inside.has(f.id)), Object.values(places).filter((p) => ids.has(p.note)), now, { signal, progress });
+      const { blob, left } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, templates: inside ? [] : await readTemplates() }, now, { signal, progress });
+      const shut = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id) && (!inside || (c.folder && inside.has(c.folder)))).length;
       const name = folder === null ? 'Scrivo' : `Scrivo ${(folders.get(folder)?.name ?? '').replace(/[^\p{L}\p{N} _-]+/gu, '').trim()}`;
       saveFile(`${name} ${new Date(now).toISOString().slice(0, 10)}.zip`, blob, 'application/zip');
       if (folder === null) dispatch(settingsSlice.actions.patched({ lastBackup: now }));
       if (left.length) dispatch(say('backup-left', 'problem', `Not in the backup, because their records are damaged: ${left.join(', ')}. All others are.`));
+      if (shut) dispatch(say('backup-locked', 'problem', `${shut === 1 ? 'A locked note is' : `${shut} locked notes are`} not in this backup. Unlock, and back up once more.`, 'unlock'));
       dispatch(say('backup', 'info', `${notes.length - left.length} ${notes.length - left.length === 1 ? 'note was' : 'notes were'} handed to the browser as one file. Keep it on another device.`));
     }),
   );
@@ -70,19 +76,27 @@ export const restore = (): Thunk<Promise<void>> => async (dispatch) => {
   if (file) await dispatch(restoreFrom(file));
 };
 
-export const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, refuse, w) => restoreArchive(file, here, refuse, w));
+export const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, refuse, w, keyOf) => restoreArchive(file, here, refuse, w, keyOf));
+
+/** Why a note may not be written now. */
+function why(note: string, held: ReadonlySet<string>, { lock, library }: RootState): string | null {
+  if (held.has(note)) return 'it is open in another tab; close it there and restore once more';
+  return lock.status !== 'open' && note in library.covers ? 'it is here and locked; unlock it and restore once more' : null;
+}
 
 /** A restore from wherever: nothing is open meanwhile, and what is stored by the end of it is shown. */
 export const restoring =
-  (task: (here: Here, refuse: Refuse, work: Work) => Promise<RestoreReport>): Thunk<Promise<void>> =>
+  (task: (here: Here, refuse: Refuse, work: Work, keyOf: KeyOf) => Promise<RestoreReport>): Thunk<Promise<void>> =>
   (dispatch, getState) =>
     dispatch(
       work('restore', async (signal, progress) => {
         try {
           await dispatch(closeNote());
           const held = await heldNotes();
-          dispatch(reported(await task(getState().library, (note) => (held.has(note) ? 'it is open in another tab; close it there and restore once more' : null), { signal, progress })));
+          dispatch(reported(await task(getState().library, (note) => why(note, held, getState()), { signal, progress }, (lock) => dispatch(keyOfArchive(lock)))));
         } finally {
+          // Read anew when they are next shown.
+          dispatch(templatesSlice.actions.forgotten());
           await dispatch(loadLibrary());
           tell({ kind: 'library' });
         }

@@ -2,8 +2,10 @@
 import { ArchiveError, HISTORY, historyName, objectName, readIndex, writeIndex, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
 import { RecordError } from '../core/note/records';
 import { DavError, DavFolder } from '../platform/dav';
-import { bundleOf, restoreFromSource, sha256 } from '../storage/archive';
+import { filing, leavesSealed, packed, packedTemplate, restoreFromSource } from '../storage/archive';
+import { readTemplates } from '../storage/templateFile';
 import { restoring, work } from './backup';
+import { vault } from './lockState';
 import { say, type Thunk } from './session';
 import { settingsSlice } from './slices';
 import type { store as Store } from './store';
@@ -30,38 +32,63 @@ async function lastIndex(folder: DavFolder, names: readonly string[]): Promise<A
 export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
   dispatch(
     work('backup', async (signal, progress) => {
-      const { headers, folders, places } = getState().library;
+      const { headers, folders, places, covers } = getState().library;
+      const lock = vault.current;
       const server = new DavFolder(getState().settings.dav);
       await server.make(['objects', HISTORY]);
       const [names, objects] = [await server.list(HISTORY), new Set(await server.list('objects'))];
-      const before = new Map((await lastIndex(server, names))?.notes.map((n) => [n.id, n]));
+      const last = await lastIndex(server, names);
+      const before = new Map(last?.notes.map((n) => [n.id, n]));
+      const isThere = (n: ArchiveEntry): boolean => objects.has(objectName(n.sha256).slice('objects/'.length));
+      /** Sent before as it would be sent now: in the open, or sealed by the same lock. */
+      const stands = (n: ArchiveEntry): boolean => isThere(n) && (leavesSealed(n.id) ? n.sealed === true && last?.lock?.id === lock?.id : !n.sealed);
       const entries: ArchiveEntry[] = [];
       const left: string[] = [];
       let sent = 0;
-      for (const [i, { id, title, changed }] of headers.entries()) {
+      for (const [i, header] of headers.entries()) {
+        const { id, title, changed } = header;
         signal.throwIfAborted();
         progress(i / headers.length, title);
         const known = before.get(id);
-        if (known?.changed === changed && objects.has(objectName(known.sha256).slice('objects/'.length))) {
+        if (known?.changed === changed && stands(known)) {
           entries.push(known);
           continue;
         }
         try {
-          const bytes = await bundleOf(id);
-          const sum = await sha256(bytes);
-          await server.write(objectName(sum), bytes);
-          entries.push({ id, title, changed, bytes: bytes.length, sha256: sum });
+          const { entry, bytes } = await packed(header, covers);
+          await server.write(objectName(entry.sha256), bytes);
+          entries.push(entry);
           sent++;
         } catch (e) {
           if (!(e instanceof RecordError)) throw e;
           left.push(title);
         }
       }
+      const templates: ArchiveEntry[] = [];
+      const sentBefore = new Map(last?.templates?.map((t) => [t.id, t]));
+      // A template never changes: what was sent once stands, as long as it is as open or as sealed as now.
+      for (const template of await readTemplates()) {
+        const known = sentBefore.get(template.id);
+        if (known && stands(known)) {
+          templates.push(known);
+          continue;
+        }
+        const { entry, bytes } = await packedTemplate(template);
+        await server.write(objectName(entry.sha256), bytes);
+        templates.push(entry);
+      }
+      // What is locked now cannot have changed: the last backup of it stands for it in this one too.
+      const shut = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id));
+      const carried = shut.flatMap((c) => (before.has(c.id) && isThere(before.get(c.id)!) ? [before.get(c.id)!] : []));
+      const filed = await filing([...folders.values()], Object.values(places), lock);
+      const parts = carried.length && last?.lock ? { lock: last.lock, shut: [...(last.shut ?? []), ...(filed.shut ?? [])] } : {};
       // The index comes last: a backup that was broken off is none, and costs nothing of the ones before.
       const made = Date.now();
-      await server.write(`${HISTORY}/${historyName(made)}`, new TextEncoder().encode(writeIndex({ made, folders: [...folders.values()], places: Object.values(places), notes: entries })));
+      await server.write(`${HISTORY}/${historyName(made)}`, new TextEncoder().encode(writeIndex({ made, ...filed, ...parts, notes: [...entries, ...carried], ...(templates.length ? { templates } : {}) })));
       dispatch(settingsSlice.actions.patched({ lastBackup: made, dav: { ...getState().settings.dav, last: made } }));
       if (left.length) dispatch(say('backup-left', 'problem', `Not in the backup, because their records are damaged: ${left.join(', ')}. All others are.`));
+      const missing = shut.length - carried.length;
+      if (missing) dispatch(say('backup-locked', 'problem', `${missing === 1 ? 'A locked note is' : `${missing} locked notes are`} not in this backup. Unlock, and back up once more.`, 'unlock'));
       dispatch(say('backup', 'info', `The backup on the server is up to date: ${sent} of ${entries.length} notes had changed and were sent.`));
     }),
   );
@@ -81,14 +108,14 @@ export const davHistory =
 /** Merges a backup of the server's history into the library. */
 export const restoreFromDav = (name: string): Thunk<Promise<void>> => (dispatch, getState) =>
   dispatch(
-    restoring(async (here, refuse, workOf) => {
+    restoring(async (here, refuse, workOf, keyOf) => {
       const server = new DavFolder(getState().settings.dav);
       const index = await read(server, name);
       const content = (entry: ArchiveEntry) =>
         server.read(objectName(entry.sha256)).catch((e: unknown) => {
           throw e instanceof DavError ? new ArchiveError('it is missing on the server or could not be read') : e;
         });
-      return restoreFromSource({ index, content }, here, refuse, workOf);
+      return restoreFromSource({ index, content }, here, refuse, workOf, keyOf);
     }),
   );
 

@@ -30,6 +30,11 @@ export const selectKept = createSelector(
 
 /** What takes the last step of filing back. */
 let takeBack: Thunk<Promise<void>> | null = null;
+/** The folder that was offered to a new note. */
+let offered: { note: string; folder: string } | null = null;
+
+/** What could be taken back may name a note that is locked now. */
+export const forgetFiling = (): void => void (takeBack = offered = null);
 
 export const undoFiling = (): Thunk<Promise<void>> => async (dispatch) => {
   const back = takeBack;
@@ -132,7 +137,7 @@ export const duplicateNotes =
         const { note } = getState().note.id === id && getState().note.note ? { note: getState().note.note! } : await NoteFile.open(id);
         const copy = copiedNote(note, `${header.title} (copy)`.slice(0, 500), Date.now(), newId);
         const { folder, tags } = placeOf(getState(), id);
-        await writeNewNote(copy);
+        await writeNewNote(copy, id);
         await dispatch(putPlaces([{ ...unfiled(copy.header.id), folder, tags, changed: Date.now() }]));
         dispatch(upserted(copy.header));
         made.push(copy.header.id);
@@ -199,8 +204,6 @@ export function folderFor(state: RootState, now: number): Folder | null {
   const id = suggestFolder(filedNotes, now, (wall) => new Date(wall).getTimezoneOffset());
   return id === null ? null : (folders.get(id) ?? null);
 }
-
-let offered: { note: string; folder: string } | null = null;
 
 /** Offers a new note the folder it probably belongs to; the writer goes on writing and need not answer. */
 export const offerFolder =

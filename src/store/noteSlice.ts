@@ -20,6 +20,8 @@ export interface NoteState {
   readonly id: string | null;
   readonly status: 'none' | 'opening' | 'open' | 'failed';
   readonly failure: string | null;
+  /** It could not be opened because it is locked. */
+  readonly locked: boolean;
   readonly note: Note | null;
   readonly mode: Mode;
   /** Another tab writes; this one shows. */
@@ -36,6 +38,7 @@ const initialState: NoteState = {
   id: null,
   status: 'none',
   failure: null,
+  locked: false,
   note: null,
   mode: 'write',
   following: false,
@@ -59,7 +62,7 @@ const reducers = {
     status: 'open' as const,
     ...a.payload,
   }),
-  openFailed: (state: NoteState, a: PayloadAction<string>) => ({ ...initialState, id: state.id, status: 'failed' as const, failure: a.payload }),
+  openFailed: (state: NoteState, a: PayloadAction<{ reason: string; locked: boolean }>) => ({ ...initialState, id: state.id, status: 'failed' as const, failure: a.payload.reason, locked: a.payload.locked }),
   closed: () => initialState,
   /** The user's own change, which can be taken back, or (`history: false`) one that comes with recording. */
   changed: (state: NoteState, a: PayloadAction<{ edit: Edit; history: boolean; now: number }>) => {

@@ -28,11 +28,21 @@ function keep(note: string, entry: Held): void {
   URL.revokeObjectURL(url);
 }
 
+/** Pictures of some notes, or of all (null), go from memory. */
+export function forgetPictures(notes: ReadonlySet<string> | null): void {
+  for (const [id, { url }] of held) {
+    if (notes && !notes.has(id)) continue;
+    URL.revokeObjectURL(url);
+    held.delete(id);
+  }
+}
+
 /** True when there is a picture now. */
 async function draw(header: NoteHeader): Promise<boolean> {
   const kept = await readPicture(header.id);
   let bytes = kept?.changed === header.changed ? kept.bytes : null;
   if (!bytes) {
+    await atRest();
     bytes = await drawPage(header.pages[0], await firstInk(header.id), WIDTH);
     if (!bytes) return false;
     // Kept to be quick the next time; without room it is drawn again.
@@ -41,6 +51,19 @@ async function draw(header: NoteHeader): Promise<boolean> {
   const url = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/webp' }));
   keep(header.id, { changed: header.changed, url });
   return true;
+}
+
+/** So long after the last scrolling a list counts as at rest, ms. */
+const REST_MS = 150;
+let scrolledAt = -Infinity;
+if (typeof document !== 'undefined') document.addEventListener('scroll', () => void (scrolledAt = performance.now()), { capture: true, passive: true });
+
+/** Frames come before pictures: nothing is drawn while a list is being scrolled. */
+async function atRest(): Promise<void> {
+  for (let left = REST_MS; left > 0; left = scrolledAt + REST_MS - performance.now()) {
+    if (performance.now() - scrolledAt >= REST_MS) return;
+    await new Promise((r) => setTimeout(r, left));
+  }
 }
 
 async function work(): Promise<void> {

@@ -184,5 +184,5 @@ export const setReadOnly =
   (dispatch) => {
     if (readOnly) dispatch(setMode('listen'));
     dispatch(edit({ readOnly }, false));
-    dispatch(say('read-only', 'info', readOnly ? 'This note is locked against change. It can be listened to, and unlocked again with the same button.' : 'This note can be changed again.'));
+    dispatch(say('read-only', 'info', readOnly ? 'This note is read only. It can be listened to; the same button lets it be changed again.' : 'This note can be changed again.'));
   };

@@ -2,7 +2,10 @@
 import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
 import type { HistoryFile } from '../storage/historyFile';
 import type { NoteFile } from '../storage/noteFile';
+import { coverOf } from '../core/vault/vault';
 import { writeToday } from '../storage/libraryFile';
+import { policy } from '../storage/sealing';
+import { sealSound, takeOver, writeCovers } from '../storage/vaultFile';
 import { writeSettings } from '../storage/settingsFile';
 import { noteSlice, type NoteState } from './noteSlice';
 import { librarySlice, messagesSlice, settingsSlice, type LibraryState } from './slices';
@@ -56,7 +59,7 @@ saving.startListening({
   },
 });
 
-const { loaded, upserted, removed, filed } = librarySlice.actions;
+const { loaded, upserted, removed, filed, covered } = librarySlice.actions;
 /** Notes that Today shows, and a few to take the place of those that go. */
 const TODAY_NOTES = 10;
 
@@ -69,7 +72,25 @@ saving.startListening({
     const { library } = api.getState() as { library: LibraryState };
     if (library.status !== 'ready') return;
     const inUse = library.headers.filter((h) => !library.places[h.id]?.archived && !library.places[h.id]?.binned);
-    // Only to be quick the next time.
-    await writeToday(inUse.slice(0, TODAY_NOTES)).catch(() => undefined);
+    // Only to be quick the next time, and without what is locked.
+    await writeToday(inUse.filter((h) => !library.covers[h.id]).slice(0, TODAY_NOTES)).catch(() => undefined);
+    await keepCovers(library, api.dispatch);
   },
 });
+
+/** Covers of locked notes follow their notes, and sound that was brought into one is sealed with it. */
+async function keepCovers(library: LibraryState, dispatch: (action: ReturnType<typeof covered>) => void): Promise<void> {
+  if (!policy.current.key) return;
+  const locked = library.headers.filter((h) => library.covers[h.id]);
+  const now = locked.map((h) => coverOf(h, library.places[h.id], library.covers[h.id].title === null));
+  const changed = now.filter((c) => JSON.stringify(c) !== JSON.stringify(library.covers[c.id]));
+  if (!changed.length) return;
+  try {
+    await writeCovers(changed);
+    dispatch(covered([...Object.values(library.covers).filter((c) => !changed.some((n) => n.id === c.id)), ...changed]));
+    const brought = locked.filter(takeOver).flatMap((h) => h.takes.map((t) => t.id));
+    if (brought.length) await sealSound(brought);
+  } catch {
+    // The lock may just have been closed: covers are compared anew when it is next opened, and sealing is gone on with.
+  }
+}

@@ -20,13 +20,16 @@ import { Recorder } from '../platform/recorder';
 import { heldNotes, holdNote, onTold, tell } from '../platform/tabs';
 import { keepAwake } from '../platform/wakeLock';
 import { isQuotaError } from '../storage/databases';
+import { LockedError } from '../storage/sealing';
 import { deleteNote as deleteFromDisk, finishBrokenTakes, readLibrary, readToday } from '../storage/libraryFile';
 import { NoteFile, writeNewNote } from '../storage/noteFile';
 import { readSettings } from '../storage/settingsFile';
 import { readPieces, SoundFile, storedLength, storedPieces } from '../storage/soundFile';
 import { noteSlice, type Mode } from './noteSlice';
+import { sealTake } from '../storage/vaultFile';
 import { HistoryFile } from '../storage/historyFile';
 import { leadInOf, selectSkips, selectSpeech } from './listening';
+import { isShut, loadLock } from './lockState';
 import { flushHistory, openFile, openHistory } from './saving';
 import { librarySlice, messagesSlice, playbackSlice, recordingSlice, settingsSlice, toolsSlice, type Message } from './slices';
 import type { Dispatch, RootState } from './store';
@@ -73,9 +76,11 @@ export const loadLibrary =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     try {
+      await dispatch(loadLock());
+      if (isShut(getState())) return;
       dispatch(settingsSlice.actions.loaded(await readSettings()));
       if (getState().library.status === 'loading') dispatch(librarySlice.actions.peeked(await readToday()));
-      const { headers, folders, places, problems } = await readLibrary();
+      const { headers, folders, places, covers, problems } = await readLibrary();
       for (const text of problems) dispatch(say('library', 'problem', text));
       const busy = await heldNotes();
       const whole: NoteHeader[] = [];
@@ -85,7 +90,7 @@ export const loadLibrary =
         if (fixed) dispatch(recovered(header, fixed));
         whole.push(fixed ?? header);
       }
-      dispatch(librarySlice.actions.loaded({ headers: whole, folders, places }));
+      dispatch(librarySlice.actions.loaded({ headers: whole, folders, places, covers }));
     } catch (e) {
       dispatch(librarySlice.actions.failed());
       dispatch(say('library', 'problem', `The notes on this device could not be read (${reason(e)}). Close other tabs of Scrivo and load this page again; nothing was changed.`));
@@ -133,7 +138,8 @@ export const deleteNotes =
       if (getState().note.id === id) await dispatch(closeNote());
       try {
         // Sound that other notes play too stays.
-        const shared = new Set(getState().library.headers.flatMap((h) => (h.id === id ? [] : h.takes.map((t) => t.id))));
+        const { headers, covers } = getState().library;
+        const shared = new Set([...headers.flatMap((h) => (h.id === id ? [] : h.takes.map((t) => t.id))), ...Object.values(covers).flatMap((c) => (c.id === id ? [] : c.takes))]);
         await deleteFromDisk(header, shared);
         dispatch(librarySlice.actions.removed([id]));
       } catch (e) {
@@ -184,7 +190,7 @@ const openNow =
     } catch (e) {
       held?.release();
       held = null;
-      dispatch(noteSlice.actions.openFailed(reason(e)));
+      dispatch(noteSlice.actions.openFailed({ reason: reason(e), locked: e instanceof LockedError }));
     }
   };
 
@@ -246,12 +252,12 @@ export const change =
   (dispatch, getState) => {
     const { following, note } = getState().note;
     if (following || !note) return;
-    // A locked note takes only what it does for itself: takes that end, and its own lock.
+    // A note that is read only takes only what it does for itself: takes that end, and being let go.
     if (note.header.readOnly && (history || edit.put || edit.cut)) return;
     dispatch(noteSlice.actions.changed({ edit, history, now: Date.now() }));
   };
 
-/** Another tab writes the note, or it is locked against change. */
+/** False while another tab writes the note, or it is read only. */
 export const canChange = ({ note }: RootState): boolean => note.note !== null && !note.following && !note.note.header.readOnly;
 
 export const undo = (): Thunk => (dispatch, getState) => {
@@ -264,7 +270,7 @@ export const redo = (): Thunk => (dispatch, getState) => {
 export const setMode =
   (mode: Mode): Thunk =>
   (dispatch, getState) => {
-    if (mode === 'write' && getState().note.note?.header.readOnly) return dispatch(say('read-only', 'info', 'This note is locked against change. The lock above the page opens it.'));
+    if (mode === 'write' && getState().note.note?.header.readOnly) return dispatch(say('read-only', 'info', 'This note is read only. The button “Read only” above the page lets it be changed.'));
     if (mode === 'write') {
       dispatch(pausePlaying());
       dispatch(letGo());
@@ -316,7 +322,7 @@ export const listenToTabs = (): Thunk => (dispatch, getState) => {
   onTold((m) => {
     const { note, recording } = getState();
     if (m.kind === 'library') void dispatch(loadLibrary());
-    else if (m.note !== note.id) return;
+    else if (m.kind === 'lock' || m.note !== note.id) return;
     else if (m.kind === 'written' && note.following && openFile.current) {
       const file = openFile.current;
       const before = note.note?.header.timeline;
@@ -383,6 +389,7 @@ export const startRecording =
     dispatch(messagesSlice.actions.dismissed('recording'));
     const take = newId();
     dispatch(recordingSlice.actions.set({ state: 'starting', note: note.id, take, microphone: 'good' }));
+    sealTake(note.id!, take);
     const file = new SoundFile(take);
     file.onState = (state, error) => dispatch(storing('sound', state === 'failed' ? (error ?? new Error('unknown reason')) : null));
     const r = new Recorder({

@@ -9,6 +9,7 @@ import type { Stroke } from '../core/ink/stroke';
 import type { Heard } from '../core/audio/heard';
 import type { Span } from '../core/audio/speech';
 import type { ReviewRecord } from '../core/review/record';
+import type { Cover } from '../core/vault/vault';
 import { DEFAULT_SETTINGS, type Settings } from '../storage/settingsFile';
 
 export interface LibraryState {
@@ -20,6 +21,8 @@ export interface LibraryState {
   readonly folders: ReadonlyMap<string, Folder>;
   /** By note id; a note that was never filed has none. */
   readonly places: Readonly<Record<string, Place>>;
+  /** Of locked notes, by note id; while the lock is open they are among the headers too. */
+  readonly covers: Readonly<Record<string, Cover>>;
   /** Bringing the demo notes in, and how far. */
   readonly demo: 'none' | 'loading';
 }
@@ -27,8 +30,8 @@ export interface LibraryState {
 /** What was worked on last comes first. */
 const inOrder = (headers: NoteHeader[]): NoteHeader[] => headers.sort((a, b) => b.changed - a.changed);
 
-const NOTHING: LibraryState = { status: 'loading', headers: [], peek: [], folders: new Map(), places: {}, demo: 'none' };
-type Loaded = { readonly headers: readonly NoteHeader[]; readonly folders: readonly Folder[]; readonly places: readonly Place[] };
+const NOTHING: LibraryState = { status: 'loading', headers: [], peek: [], folders: new Map(), places: {}, covers: {}, demo: 'none' };
+type Loaded = { readonly headers: readonly NoteHeader[]; readonly folders: readonly Folder[]; readonly places: readonly Place[]; readonly covers: readonly Cover[] };
 
 /** Plain functions and no drafts: a library has thousands of headers, which the draft library would walk through at every change. */
 const libraryActions = {
@@ -39,24 +42,30 @@ const libraryActions = {
   removed: createAction<readonly string[]>('library/removed'),
   foldersSet: createAction<{ readonly put?: readonly Folder[]; readonly cut?: readonly string[] }>('library/foldersSet'),
   filed: createAction<readonly Place[]>('library/filed'),
+  covered: createAction<readonly Cover[]>('library/covered'),
+  /** The lock was closed: nothing that was read stays. */
+  forgotten: createAction('library/forgotten'),
   demoSet: createAction<LibraryState['demo']>('library/demoSet'),
 };
 
+const without = <T,>(record: Readonly<Record<string, T>>, gone: ReadonlySet<string>) => Object.fromEntries(Object.entries(record).filter(([id]) => !gone.has(id)));
+const byId = (covers: readonly Cover[]) => Object.fromEntries(covers.map((c) => [c.id, c]));
+
 function libraryReducer(s: LibraryState = NOTHING, a: UnknownAction): LibraryState {
-  const { loaded, failed, peeked, upserted, removed, foldersSet, filed, demoSet } = libraryActions;
+  const { loaded, failed, peeked, upserted, removed, foldersSet, filed, covered, forgotten, demoSet } = libraryActions;
   if (loaded.match(a)) {
-    const { headers, folders, places } = a.payload;
+    const { headers, folders, places, covers } = a.payload;
     // A note that was made while the library was being read may not have been there yet.
     const known = new Set(headers.map((h) => h.id));
     const made = s.status === 'loading' ? s.headers.filter((h) => !known.has(h.id)) : [];
-    return { ...s, status: 'ready', headers: inOrder([...headers, ...made]), peek: [], folders: new Map(folders.map((f) => [f.id, f])), places: Object.fromEntries(places.map((p) => [p.note, p])) };
+    return { ...s, status: 'ready', headers: inOrder([...headers, ...made]), peek: [], folders: new Map(folders.map((f) => [f.id, f])), places: Object.fromEntries(places.map((p) => [p.note, p])), covers: byId(covers) };
   }
   if (peeked.match(a)) return s.status === 'loading' ? { ...s, peek: a.payload } : s;
   if (failed.match(a)) return { ...s, status: 'failed' };
   if (upserted.match(a)) return { ...s, headers: inOrder([a.payload, ...s.headers.filter((h) => h.id !== a.payload.id)]) };
   if (removed.match(a)) {
     const gone = new Set(a.payload);
-    return { ...s, headers: s.headers.filter((h) => !gone.has(h.id)), places: Object.fromEntries(Object.entries(s.places).filter(([id]) => !gone.has(id))) };
+    return { ...s, headers: s.headers.filter((h) => !gone.has(h.id)), places: without(s.places, gone), covers: without(s.covers, gone) };
   }
   if (foldersSet.match(a)) {
     const folders = new Map(s.folders);
@@ -65,6 +74,8 @@ function libraryReducer(s: LibraryState = NOTHING, a: UnknownAction): LibrarySta
     return { ...s, folders };
   }
   if (filed.match(a)) return { ...s, places: { ...s.places, ...Object.fromEntries(a.payload.map((p) => [p.note, p])) } };
+  if (covered.match(a)) return { ...s, covers: byId(a.payload) };
+  if (forgotten.match(a)) return NOTHING;
   if (demoSet.match(a)) return { ...s, demo: a.payload };
   return s;
 }
@@ -87,7 +98,7 @@ export interface Message {
   readonly text: string;
   /** For `hear-there`: the note that has the sound. */
   readonly note?: string;
-  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there';
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there' | 'unlock';
 }
 
 export const messagesSlice = createSlice({
@@ -96,6 +107,7 @@ export const messagesSlice = createSlice({
   reducers: {
     said: (list, a: PayloadAction<Message>) => [...list.filter((m) => m.key !== a.payload.key), a.payload],
     dismissed: (list, a: PayloadAction<string>) => list.filter((m) => m.key !== a.payload),
+    forgotten: () => [],
   },
 });
 
@@ -152,14 +164,41 @@ export const reviewSlice = createSlice({
     enteredAll: (s, a: PayloadAction<readonly (readonly [string, ReviewRecord])[]>) => ({ ...(s as ReviewState), records: { ...(s as ReviewState).records, ...Object.fromEntries(a.payload) } }),
     wanted: (s, a: PayloadAction<string>) => (s.wanted.includes(a.payload) ? s : { ...s, wanted: [...s.wanted, a.payload] }),
     progressed: (s, a: PayloadAction<ReviewState['progress']>) => ({ ...s, progress: a.payload }),
+    forgotten: (): ReviewState => ({ records: {}, wanted: [], progress: null }),
   },
+});
+
+/** To unlock; the passphrase of an archive; to set the passphrase (and lock these notes then); to lock notes; another passphrase; no passphrase. */
+export type LockQuestion = { readonly kind: 'unlock' | 'change' | 'remove' } | { readonly kind: 'archive'; readonly hint: string } | { readonly kind: 'set'; readonly notes: readonly string[] } | { readonly kind: 'lock'; readonly notes: readonly string[] };
+
+export interface LockState {
+  /** `unknown`: its record was not read yet. */
+  readonly status: 'unknown' | 'none' | 'locked' | 'open' | 'broken';
+  readonly hint: string;
+  readonly whole: boolean;
+  readonly idle: number;
+  /** Wall clock before which no passphrase is tried, ms. */
+  readonly notBefore: number;
+  readonly trying: boolean;
+  /** Why the last try did not open it. */
+  readonly failure: string | null;
+  /** What is asked over what is on the screen. */
+  readonly asking: LockQuestion | null;
+  /** What is being sealed or unsealed, and how far. */
+  readonly progress: { readonly what: string; readonly share: number } | null;
+}
+
+export const lockSlice = createSlice({
+  name: 'lock',
+  initialState: { status: 'unknown', hint: '', whole: false, idle: 5, notBefore: 0, trying: false, failure: null, asking: null, progress: null } as LockState,
+  reducers: { set: (s, a: PayloadAction<Partial<LockState>>) => ({ ...s, ...a.payload }) },
 });
 
 /** The writer's own templates; null until they were read. */
 export const templatesSlice = createSlice({
   name: 'templates',
   initialState: null as readonly Template[] | null,
-  reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never },
+  reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never, forgotten: () => null },
 });
 
 export interface BackupState {
@@ -232,6 +271,7 @@ export const toolsSlice = createSlice({
     taken: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
     /** The strip takes the pen or the eraser; another tool would have nothing to do there. */
     stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
+    forgotten: (s) => ({ ...(s as ToolsState), clipboard: null, selection: null }),
     copied: (s, a: PayloadAction<NonNullable<ToolsState['clipboard']>>) => ({ ...(s as ToolsState), clipboard: a.payload }),
     /** Another note was opened: only the clipboard goes along. */
     cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, sheet: 'none', selection: null }),

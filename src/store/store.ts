@@ -2,13 +2,14 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { noteSlice } from './noteSlice';
 import { saving } from './saving';
-import { backupSlice, hearingSlice, librarySlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
+import { backupSlice, hearingSlice, librarySlice, lockSlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 
 export const makeStore = () =>
   configureStore({
     reducer: {
       note: noteSlice.reducer,
       library: librarySlice.reducer,
+      lock: lockSlice.reducer,
       settings: settingsSlice.reducer,
       messages: messagesSlice.reducer,
       recording: recordingSlice.reducer,

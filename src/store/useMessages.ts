@@ -1,10 +1,11 @@
 import { saveCopy } from './copies';
 import { takeOffer, undoFiling } from './filing';
+import { ask } from './lockState';
 import { undo, writeHere } from './session';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector } from './store';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock' };
 
 /** The messages that stand, with what their buttons do. `go` opens another note. */
 export function useMessages(go?: (note: string) => void) {
@@ -21,6 +22,7 @@ export function useMessages(go?: (note: string) => void) {
       }
       if (action === 'undo-filing') void dispatch(undoFiling());
       if (action === 'put-there') void dispatch(takeOffer());
+      if (action === 'unlock') dispatch(ask({ kind: 'unlock' }));
       if (action === 'save-copy') void dispatch(saveCopy());
       if (action === 'write-here') void dispatch(writeHere());
     },

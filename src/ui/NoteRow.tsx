@@ -10,6 +10,7 @@ export interface NoteRowProps {
   tags?: readonly string[];
   /** A line of its own below the facts, such as where the note lies. */
   below?: string;
+  locked?: boolean;
   onOpen: () => void;
   end?: React.ReactNode;
   start?: React.ReactNode;
@@ -25,7 +26,7 @@ export function openLabel(header: NoteHeader): string {
 }
 
 /** Elements of the browser and not of the component library: a list of thousands has to scroll. */
-export const NoteRow = memo(function NoteRow({ header, picture, tags = NONE, below, onOpen, end, start }: NoteRowProps) {
+export const NoteRow = memo(function NoteRow({ header, picture, tags = NONE, below, locked, onOpen, end, start }: NoteRowProps) {
   const ms = timelineLength(header.timeline);
   return (
     <div className="note-row">
@@ -40,9 +41,10 @@ export const NoteRow = memo(function NoteRow({ header, picture, tags = NONE, bel
             {DAY.format(header.changed)} · {pagesText(header)}
             {ms > 0 && ` · ${clockText(ms)} of sound`}
           </span>
-          {(header.demo || tags.length > 0 || below) && (
+          {(header.demo || locked || tags.length > 0 || below) && (
             <span className="note-facts">
               {header.demo && <span className="note-chip">Demo</span>}
+              {locked && <span className="note-chip">Locked</span>}
               {tags.map((t) => (
                 <span key={t} className="note-chip">
                   {t}

@@ -1,5 +1,6 @@
 /**
- * Measures what must be fast, beside what a plain way of doing it costs in the same run: `npm run bench`.
+ * Measures what must be fast, beside what a plain way of doing it costs in the same run: `npm run bench`; parts of it alone by their
+ * names, as in `npm run bench -- core library`: core, phone, wide, sound, library.
  * Figures depend on the machine; the ratios and the goals are what counts.
  */
 import { execFileSync } from 'node:child_process';
@@ -14,13 +15,16 @@ import { writeChunk } from '../../src/core/note/records';
 import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { denseTools, layDense, moveAndZoom } from './inkBrowser';
+import type { Packet } from '../../src/core/audio/opus';
 import { coreTools, shapeTable } from './inkCore';
 import { layLibrary, library } from './libraryBrowser';
 import { hearing, replaying } from './replayBrowser';
 import { clearCosts, costsOf, demo, heardRecord, inject, layDown, longNote, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
 
-async function main(): Promise<void> {
-  row('', 'Scrivo', 'plain alternative', 'goal');
+const asked = process.argv.slice(2);
+const wanted = (part: 'core' | 'phone' | 'wide' | 'sound' | 'library'): boolean => asked.length === 0 || asked.includes(part);
+
+function core(): void {
   console.log('-- core, in Node');
 
   const points = written.map(pointsOf);
@@ -49,7 +53,18 @@ async function main(): Promise<void> {
 
   coreTools();
   shapeTable();
+}
 
+interface Setting {
+  readonly url: string;
+  /** Sound files: the microphone, and the packets it is made of. */
+  readonly wav: string;
+  readonly sound: readonly Packet[];
+}
+
+async function main(): Promise<void> {
+  row('', 'Scrivo', 'plain alternative', 'goal');
+  if (wanted('core')) core();
   console.log('-- in the browser');
   const server = await startServer();
   const folder = tempFolder();
@@ -59,107 +74,118 @@ async function main(): Promise<void> {
   writeFileSync(webm, [...demo.takes.values()][0]);
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', webm, '-ac', '1', wav]);
 
-  for (const [name, viewport] of [['390x844', PHONE], ['1280x800', WIDE]] as const) {
-    const context = await startBrowser({ viewport, microphone: wav });
-    await context.addInitScript(watchCosts);
-    const page = context.pages()[0];
-    await page.goto(server.url);
-    // The application makes its own databases with its first take.
-    await recordNew(page);
-    await button(page, 'Stop recording').click();
-    await button(page, 'Record').waitFor();
-    await saved(page);
-    const long = await layDown(page, 'two-hours', 7_200_000, 20_000, sound);
-    await inject(page, 'scrivo-sound', [['heard/two-hours-take', heardRecord(7_200_000)]]);
-    const short = await layDown(page, 'ninety-seconds', 90_000, 300, sound);
-    await layDense(page);
-    await page.goto(server.url);
-    await page.getByRole('button', { name: /^Open two-hours/ }).waitFor();
+  const setting: Setting = { url: server.url, wav, sound };
+  if (wanted('phone')) await longNotes('390x844', PHONE, setting);
+  if (wanted('wide')) await longNotes('1280x800', WIDE, setting);
+  if (wanted('sound')) await stored(setting);
+  if (wanted('library')) await years(setting);
+  await server.close();
+}
 
-    const opening: number[] = [];
-    for (let i = 0; i < 5; i++) {
-      opening.push(
-        await page.evaluate(
-          () =>
-            new Promise<number>((resolve) => {
-              const start = performance.now();
-              (document.querySelector('[aria-label^="Open two-hours"]') as HTMLElement).click();
-              const look = () => {
-                if (document.querySelector('[data-testid="page-1"] canvas') && document.querySelector('[role="slider"]')) resolve(performance.now() - start);
-                else requestAnimationFrame(look);
-              };
-              look();
-            }),
-        ),
-      );
-      if (i < 4) {
-        await button(page, 'Back to Today').click();
-        await page.getByRole('button', { name: /^Open ninety-seconds/ }).click();
-        await page.getByTestId('page-1').waitFor();
-        await button(page, 'Back to Today').click();
-        await page.getByRole('button', { name: /^Open two-hours/ }).waitFor();
-      }
+/** Notes of two hours and of 90 s, opened, listened to and written in. */
+async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound }: Setting): Promise<void> {
+  const context = await startBrowser({ viewport, microphone: wav });
+  await context.addInitScript(watchCosts);
+  const page = context.pages()[0];
+  await page.goto(url);
+  // The application makes its own databases with its first take.
+  await recordNew(page);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await saved(page);
+  const long = await layDown(page, 'two-hours', 7_200_000, 20_000, sound);
+  await inject(page, 'scrivo-sound', [['heard/two-hours-take', heardRecord(7_200_000)]]);
+  const short = await layDown(page, 'ninety-seconds', 90_000, 300, sound);
+  await layDense(page);
+  await page.goto(url);
+  await page.getByRole('button', { name: /^Open two-hours/ }).waitFor();
+
+  const opening: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    opening.push(
+      await page.evaluate(
+        () =>
+          new Promise<number>((resolve) => {
+            const start = performance.now();
+            (document.querySelector('[aria-label^="Open two-hours"]') as HTMLElement).click();
+            const look = () => {
+              if (document.querySelector('[data-testid="page-1"] canvas') && document.querySelector('[role="slider"]')) resolve(performance.now() - start);
+              else requestAnimationFrame(look);
+            };
+            look();
+          }),
+      ),
+    );
+    if (i < 4) {
+      await button(page, 'Back to Today').click();
+      await page.getByRole('button', { name: /^Open ninety-seconds/ }).click();
+      await page.getByTestId('page-1').waitFor();
+      await button(page, 'Back to Today').click();
+      await page.getByRole('button', { name: /^Open two-hours/ }).waitFor();
     }
-    row(`${name}: opening 2 h, 20,000 strokes (median of 5)`, ms(percentile(opening, 0.5)), '', 'under 1 s');
-
-    const pen = await Pen.on(page);
-    const twoHours = await touchToSound(page, pen, long.strokes, long.header, 60);
-    row(`${name}: touch to sound in 2 h (median, p95)`, `${ms(percentile(twoHours, 0.5))}, ${ms(percentile(twoHours, 0.95))}`, '', 'p95 under 150 ms');
-    row(`${name}: the same after the first ten touches`, `${ms(percentile(twoHours.slice(10), 0.5))}, ${ms(percentile(twoHours.slice(10), 0.95))}`);
-    if (await button(page, 'Pause').count()) await button(page, 'Pause').click();
-    await replaying(page, name);
-
-    await button(page, 'Write').click();
-    await button(page, 'Record').click();
-    await page.getByTestId('recording-clock').waitFor();
-    await page.evaluate(() => (document.querySelector('.surface-scroller')!.scrollTop = 0));
-    // The page is at rest before the pen comes down.
-    await page.waitForTimeout(1000);
-    await clearCosts(page);
-    const box = (await page.getByTestId('page-1').boundingBox())!;
-    for (let i = 0; i < 60; i++) await pen.scribble(box.x + 20 + (i % 10) * (box.width / 11), box.y + 40 + Math.floor(i / 10) * 50, 24, 14);
-    const costs = await costsOf(page);
-    await button(page, 'Stop recording').click();
-    await button(page, 'Record').waitFor();
-    const redraw = await page.evaluate((lines) => {
-      const canvas = document.createElement('canvas');
-      [canvas.width, canvas.height] = [780, 1104];
-      const ctx = canvas.getContext('2d')!;
-      const times: number[] = [];
-      for (let k = 0; k < 5; k++) {
-        const start = performance.now();
-        ctx.clearRect(0, 0, 780, 1104);
-        for (let i = 0; i < 20_000; i++) {
-          const line = lines[i % lines.length];
-          ctx.beginPath();
-          for (let j = 0; j < line.length; j += 2) ctx.lineTo(line[j] * 3, line[j + 1] * 3);
-          ctx.stroke();
-        }
-        ctx.getImageData(0, 0, 1, 1);
-        times.push(performance.now() - start);
-      }
-      return times.sort((a, b) => a - b)[2];
-    }, written.slice(0, 300).map((s) => [...pointsOf(s).xy].map((v) => v / 100)));
-    row(`${name}: pen event while recording (median, p95)`, `${ms(percentile(costs.events, 0.5))}, ${ms(percentile(costs.events, 0.95))}`, `full redraw of all strokes ${ms(redraw)}`, 'p95 under 4 ms');
-    row(`${name}: frame while writing (median, p95)`, `${ms(percentile(costs.frames, 0.5))}, ${ms(percentile(costs.frames, 0.95))}`, `full redraw of all strokes ${ms(redraw)}`);
-    row(`${name}: tasks over 50 ms while writing`, `${costs.long.length}${costs.long.length ? `, longest ${ms(Math.max(...costs.long))}` : ''}`);
-
-    await moveAndZoom(page, pen, name, redraw);
-    await denseTools(page, pen, name);
-
-    await button(page, 'Back to Today').click();
-    await page.getByRole('button', { name: /^Open ninety-seconds/ }).click();
-    await page.getByTestId('page-1').waitFor();
-    await button(page, 'Listen').click();
-    await page.getByRole('slider', { name: 'Playback position' }).waitFor();
-    const brief = await touchToSound(page, pen, short.strokes, short.header, 40);
-    row(`${name}: touch to sound in 90 s (median, p95)`, `${ms(percentile(brief, 0.5))}, ${ms(percentile(brief, 0.95))}`, '', 'p95 under 150 ms');
-    await context.close();
   }
+  row(`${name}: opening 2 h, 20,000 strokes (median of 5)`, ms(percentile(opening, 0.5)), '', 'under 1 s');
 
+  const pen = await Pen.on(page);
+  const twoHours = await touchToSound(page, pen, long.strokes, long.header, 60);
+  row(`${name}: touch to sound in 2 h (median, p95)`, `${ms(percentile(twoHours, 0.5))}, ${ms(percentile(twoHours, 0.95))}`, '', 'p95 under 150 ms');
+  row(`${name}: the same after the first ten touches`, `${ms(percentile(twoHours.slice(10), 0.5))}, ${ms(percentile(twoHours.slice(10), 0.95))}`);
+  if (await button(page, 'Pause').count()) await button(page, 'Pause').click();
+  await replaying(page, name);
+
+  await button(page, 'Write').click();
+  await button(page, 'Record').click();
+  await page.getByTestId('recording-clock').waitFor();
+  await page.evaluate(() => (document.querySelector('.surface-scroller')!.scrollTop = 0));
+  // The page is at rest before the pen comes down.
+  await page.waitForTimeout(1000);
+  await clearCosts(page);
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  for (let i = 0; i < 60; i++) await pen.scribble(box.x + 20 + (i % 10) * (box.width / 11), box.y + 40 + Math.floor(i / 10) * 50, 24, 14);
+  const costs = await costsOf(page);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  const redraw = await page.evaluate((lines) => {
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [780, 1104];
+    const ctx = canvas.getContext('2d')!;
+    const times: number[] = [];
+    for (let k = 0; k < 5; k++) {
+      const start = performance.now();
+      ctx.clearRect(0, 0, 780, 1104);
+      for (let i = 0; i < 20_000; i++) {
+        const line = lines[i % lines.length];
+        ctx.beginPath();
+        for (let j = 0; j < line.length; j += 2) ctx.lineTo(line[j] * 3, line[j + 1] * 3);
+        ctx.stroke();
+      }
+      ctx.getImageData(0, 0, 1, 1);
+      times.push(performance.now() - start);
+    }
+    return times.sort((a, b) => a - b)[2];
+  }, written.slice(0, 300).map((s) => [...pointsOf(s).xy].map((v) => v / 100)));
+  row(`${name}: pen event while recording (median, p95)`, `${ms(percentile(costs.events, 0.5))}, ${ms(percentile(costs.events, 0.95))}`, `full redraw of all strokes ${ms(redraw)}`, 'p95 under 4 ms');
+  row(`${name}: frame while writing (median, p95)`, `${ms(percentile(costs.frames, 0.5))}, ${ms(percentile(costs.frames, 0.95))}`, `full redraw of all strokes ${ms(redraw)}`);
+  row(`${name}: tasks over 50 ms while writing`, `${costs.long.length}${costs.long.length ? `, longest ${ms(Math.max(...costs.long))}` : ''}`);
+
+  await moveAndZoom(page, pen, name, redraw);
+  await denseTools(page, pen, name);
+
+  await button(page, 'Back to Today').click();
+  await page.getByRole('button', { name: /^Open ninety-seconds/ }).click();
+  await page.getByTestId('page-1').waitFor();
+  await button(page, 'Listen').click();
+  await page.getByRole('slider', { name: 'Playback position' }).waitFor();
+  const brief = await touchToSound(page, pen, short.strokes, short.header, 40);
+  row(`${name}: touch to sound in 90 s (median, p95)`, `${ms(percentile(brief, 0.5))}, ${ms(percentile(brief, 0.95))}`, '', 'p95 under 150 ms');
+  await context.close();
+}
+
+/** What sound takes, and what finding its levels and pauses costs. */
+async function stored({ url, wav, sound }: Setting): Promise<void> {
   const context = await startBrowser({ microphone: wav });
   const page = context.pages()[0];
-  await page.goto(server.url);
+  await page.goto(url);
   await recordNew(page);
   await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) >= 30_000, undefined, { timeout: 60_000 });
   await button(page, 'Stop recording').click();
@@ -170,27 +196,29 @@ async function main(): Promise<void> {
   const length = Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('max'));
   const perHour = (kept.reduce((s, t) => s + t.length, 0) / length) * 3_600_000;
   row('stored bytes per hour of speech', `${(perHour / 1e6).toFixed(1)} MB`, `as base64 ${((perHour * 4) / 3 / 1e6).toFixed(1)} MB`, 'at most 15 MB');
-  await hearing(page, server.url, sound);
+  await hearing(page, url, sound);
   await context.close();
+}
 
-  const years = await startBrowser({ microphone: wav });
-  await years.addInitScript(watchCosts);
-  const [first] = years.pages();
-  await first.goto(server.url);
+/** A library of years. */
+async function years({ url, wav, sound }: Setting): Promise<void> {
+  const context = await startBrowser({ microphone: wav });
+  await context.addInitScript(watchCosts);
+  const [first] = context.pages();
+  await first.goto(url);
   await recordNew(first);
   await button(first, 'Stop recording').click();
   await button(first, 'Record').waitFor();
   await saved(first);
   await layLibrary(first, sound);
   // What Today shows first is kept a moment after the library was read.
-  await first.goto(server.url);
+  await first.goto(url);
   await first.getByText('All 2001 notes').waitFor();
   await first.waitForTimeout(3000);
-  await library(first, server.url, '390x844');
+  await library(first, url, '390x844');
   await first.setViewportSize(WIDE);
-  await library(first, server.url, '1280x800');
-  await years.close();
-  await server.close();
+  await library(first, url, '1280x800');
+  await context.close();
 }
 
 main().then(

@@ -74,3 +74,37 @@ test('a backup made here is restored in another browser, note for note; a damage
   await context.close();
   await bare.close();
 });
+
+test('little room is told before it runs out, and the browser is asked to keep what is stored', async () => {
+  const server = await startServer();
+  const context = await startBrowser();
+  // What a browser says that has little room left, fails once to say anything, and grants what it is asked.
+  await context.addInitScript(() => {
+    let [kept, failing] = [false, false];
+    Object.assign(navigator.storage, {
+      estimate: () => (failing ? Promise.reject(new Error('the disk does not answer')) : Promise.resolve({ usage: 9_986_000_000, quota: 10_000_000_000 })),
+      persisted: () => Promise.resolve(kept),
+      persist: () => Promise.resolve((kept = true)),
+    });
+    Object.assign(globalThis, { failStorage: (fail: boolean) => void (failing = fail) });
+  });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await expect(page.getByText('There is room for about 1.0 hours of recording.', { exact: false })).toBeVisible();
+  await settings(page);
+  await expect(page.getByText('The browser may clear the notes', { exact: false })).toBeVisible();
+  await button(page, 'Ask the browser to keep them').click();
+  await expect(page.getByText('The browser keeps the notes until they are deleted here.').first()).toBeVisible();
+  await expect(button(page, 'Ask the browser to keep them')).toHaveCount(0);
+  // Measuring that fails says so, and can be tried again.
+  await page.evaluate('failStorage(true)');
+  await page.getByRole('tab', { name: 'Today' }).click();
+  await settings(page);
+  await expect(page.getByText(/could not be measured \(the disk does not answer\)/)).toBeVisible();
+  await page.evaluate('failStorage(false)');
+  await button(page, 'Measure again').click();
+  await expect(page.getByText(/Room for about 1\.0 hours of recording/)).toBeVisible();
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});

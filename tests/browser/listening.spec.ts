@@ -278,7 +278,7 @@ test('read only: nothing can be changed, everything can be heard; unlocked it ca
   const { page, end } = await openTides(PHONE);
   await button(page, 'Read only').click();
   await button(page, 'Write').click();
-  await expect(page.getByText(/locked against change\. The lock/)).toBeVisible();
+  await expect(page.getByText(/read only\. The button/)).toBeVisible();
   await expect(button(page, 'Listen')).toHaveAttribute('aria-pressed', 'true');
   for (const name of ['Mark missed', 'Write while listening']) await expect(button(page, name)).toBeDisabled();
   const before = await strokesOnDisk(page);

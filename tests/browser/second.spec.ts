@@ -13,7 +13,9 @@ const WORDS = 14;
 /** Where a starved machine lost sound, a word's moment cannot be told: then more are written, up to this many. */
 const MOST = 34;
 const ENOUGH = 7;
+/** Strokes of the second pass, and how many at most where the machine lost sound. */
 const SECOND = 20;
+const MOST_SECOND = 42;
 /** At three times the speed a tone lasts 25 ms, and the ear of the test does not tell every one. */
 const HEARD_FAST = 4;
 
@@ -32,7 +34,7 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
     await write(page, pen, words, words + 4, 900);
     words += 4;
   }
-  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) >= 48_000, undefined, { timeout: 60_000 });
+  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) >= 58_000, undefined, { timeout: 60_000 });
   await button(page, 'Stop recording').click();
   await button(page, 'Record').waitFor();
   await saved(page);
@@ -79,7 +81,7 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   // The second pass: written while it plays on, stamped with what was heard.
   await page.getByRole('switch', { name: /^Skip pauses/ }).click();
   await button(page, 'Write while listening').click();
-  await page.getByRole('slider', { name: 'Playback position' }).fill('15000');
+  await page.getByRole('slider', { name: 'Playback position' }).fill('8000');
   await button(page, 'Pause').waitFor();
   await clearSpeaker(page);
   const from = (await penDowns(page)).length;
@@ -87,8 +89,10 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   // of the audio element, which counts what has come out, read at moments that have nothing to do with the pen.
   await page.evaluate(`window.clockReadings = []; window.reading = setInterval(() => { const a = document.querySelector('audio'); if (!a.paused && !a.seeking) window.clockReadings.push([performance.now(), a.currentTime * 1000]); }, 370); undefined`);
   const box = (await page.getByTestId('page-1').boundingBox())!;
-  for (let i = 0; i < SECOND; i++) {
-    const { x, y } = place(words + 6 + i);
+  let made = 0;
+  const told = async () => toldAt(await speakerSoFar(page), (await penDowns(page)).slice(from)).filter((t) => t !== null).length;
+  while (made < SECOND || (made < MOST_SECOND && (await told()) < ENOUGH + 2)) {
+    const { x, y } = place((words + 6 + made++) % 55);
     await listener.scribble(box.x + x, box.y + y);
     // The pace of the writer.
     await new Promise((r) => setTimeout(r, 900));
@@ -102,7 +106,7 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   const readings = (await page.evaluate('clearInterval(window.reading), window.clockReadings')) as [number, number][];
   const strokes = await strokesOnDisk(page);
   const [written, second] = [strokes.filter((s) => !s.second), strokes.filter((s) => s.second)];
-  expect(second.length).toBe(SECOND);
+  expect(second.length).toBe(made);
   // Spelled time less take time is the same for all sound of the take.
   const shift = median(written.flatMap((s, i) => (spoken[i] === null ? [] : [spoken[i]! - s.stamp!.at])));
   // One take, whole on the timeline: the element's time is take time.

@@ -5,11 +5,13 @@ import { env, InferenceSession, Tensor } from 'onnxruntime-web';
 import { Downsampler, Silero, type OnnxRuntime, type OnnxSession } from '../../src/core/audio/silero';
 
 async function main(): Promise<void> {
+  // The runtime takes a Node with `fetch` for a browser and would fetch its module by a path.
+  Reflect.deleteProperty(globalThis, 'fetch');
   env.wasm.numThreads = 1;
   const input = readFileSync(0);
   const samples = new Float32Array(input.buffer.slice(input.byteOffset, input.byteOffset + input.length) as ArrayBuffer);
   const model = readFileSync(path.join(__dirname, '../../node_modules/@ricky0123/vad-web/dist/silero_vad_v5.onnx'));
-  const session = (await InferenceSession.create(new Uint8Array(model))) as unknown as OnnxSession;
+  const session = (await InferenceSession.create(new Uint8Array(model), { logSeverityLevel: 3 })) as unknown as OnnxSession;
   const silero = new Silero({ Tensor } as unknown as OnnxRuntime, session);
   const down = new Downsampler();
   const out: number[] = [];

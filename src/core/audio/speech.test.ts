@@ -82,6 +82,12 @@ test('levels are dBFS of slots of 20 ms, whatever portions the sound comes in', 
   expect(levelByte(0)).toBe(200);
 });
 
+test('where the model hears nobody in a whole take, what stands out by its level stays', () => {
+  const tones = [{ from: 1000, to: 3000 }];
+  expect(speechByBoth([], tones, 5000)).toEqual(tones);
+  expect(speechByBoth([{ from: 4000, to: 4500 }], tones, 5000)).toEqual([{ from: 4000, to: 4500 }]);
+});
+
 test('silence and nothing at all are no speech; a pause at either end is skipped to the end', () => {
   expect(speechByEnergy(new Uint8Array(0))).toEqual([]);
   expect(speechByEnergy(new Uint8Array(500).fill(40))).toEqual([]);

@@ -154,8 +154,13 @@ export function speechByEnergy(levels: Uint8Array): Span[] {
 /** The model lets go of speech late in noise and takes hold of it a little late: levels may reach beyond it by so much, ms. */
 const BEYOND_MS = 200;
 
-/** What the model says is speech, with edges where the levels have them; speech too quiet to stand out keeps the model's. */
+/**
+ * What the model says is speech, with edges where the levels have them; speech too quiet to stand out keeps the model's. Where the model
+ * hears nobody at all the take is music, tones or a machine, and what stands out by its level is what one listens to: jumping over
+ * everything would help nobody.
+ */
 export function speechByBoth(model: readonly Span[], energy: readonly Span[], length: number): Span[] {
+  if (!model.length) return [...energy];
   const found: Span[] = [];
   let first = 0;
   for (const m of model) {

@@ -2,9 +2,13 @@
  * The index of an archive: a ZIP file that holds a whole library or a folder of it (docs/archive.md).
  *   archive.json           this index
  *   notes/<id>.scrivo      each note as a bundle
+ *   templates/<id>.scrivo  each of the writer's templates, as the bundle of a note of one page
  */
 import { z } from 'zod';
-import { folderSchema, placeSchema } from '../library/folder';
+import { folderSchema, placeSchema, type Folder, type Place } from '../library/folder';
+import { binaryOf, textOf } from '../note/binaryText';
+import { openBytes, sealBytes } from '../vault/seal';
+import { keyholeSchema } from '../vault/vault';
 
 const FORMAT = 'scrivo archive';
 export const INDEX_NAME = 'archive.json';
@@ -14,6 +18,7 @@ export const LARGEST_INDEX = 64 << 20;
 export const LARGEST_NOTE = 1 << 30;
 
 export const noteName = (id: string): string => `notes/${id}.scrivo`;
+export const templateName = (id: string): string => `templates/${id}.scrivo`;
 
 const entrySchema = z.object({
   id: z.string().regex(/^[\w-]{1,64}$/),
@@ -22,6 +27,8 @@ const entrySchema = z.object({
   bytes: z.number().int().min(1).max(LARGEST_NOTE),
   /** SHA-256 of the bundle, in hexadecimal digits. */
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
+  /** The bundle is sealed with the key of `lock`, under the name `bundle/<id>`. */
+  sealed: z.literal(true).optional(),
 });
 const indexSchema = z.object({
   format: z.literal(FORMAT),
@@ -30,6 +37,11 @@ const indexSchema = z.object({
   folders: z.array(folderSchema),
   places: z.array(placeSchema),
   notes: z.array(entrySchema),
+  templates: z.array(entrySchema).max(10_000).optional(),
+  /** What opens the sealed notes, with their passphrase. */
+  lock: keyholeSchema.optional(),
+  /** Folders and places of locked notes, each part sealed under the name `archive`, in base64. */
+  shut: z.array(z.string().max(LARGEST_INDEX)).max(1000).optional(),
 });
 export type ArchiveIndex = z.infer<typeof indexSchema>;
 export type ArchiveEntry = z.infer<typeof entrySchema>;
@@ -64,4 +76,24 @@ export function readIndex(text: string): ArchiveIndex {
   const ids = parsed.data.notes.map((n) => n.id);
   if (new Set(ids).size !== ids.length) throw new ArchiveError(NOT_WHOLE);
   return parsed.data;
+}
+
+/** What a locked note is called whose title is hidden. */
+export const HIDDEN_TITLE = 'Locked note';
+
+export const sealedName = (note: string): string => `bundle/${note}`;
+
+const shutSchema = z.object({ folders: z.array(folderSchema), places: z.array(placeSchema) });
+export type Shut = z.infer<typeof shutSchema>;
+
+/** Folders and places that only the key may show. */
+export const writeShut = async (key: CryptoKey, folders: readonly Folder[], places: readonly Place[]): Promise<string> => btoa(textOf(await sealBytes(key, 'archive', new TextEncoder().encode(JSON.stringify({ folders, places })))));
+
+/** @throws ArchiveError with a clause when it does not open or is not what it should be. */
+export async function readShut(key: CryptoKey, text: string): Promise<Shut> {
+  try {
+    return shutSchema.parse(JSON.parse(new TextDecoder().decode(await openBytes(key, 'archive', binaryOf(atob(text))))));
+  } catch {
+    throw new ArchiveError('they do not open with this passphrase, or were damaged');
+  }
 }

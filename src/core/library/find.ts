@@ -6,7 +6,7 @@ export const SORTS = ['name', 'made', 'changed'] as const;
 export type Sort = (typeof SORTS)[number];
 
 /** Names by the alphabet, numbers in them by size; times newest first. */
-export function sorted(headers: readonly NoteHeader[], by: Sort): NoteHeader[] {
+export function sorted<T extends Pick<NoteHeader, 'title' | 'made' | 'changed'>>(headers: readonly T[], by: Sort): T[] {
   if (by === 'name') {
     const { compare } = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' });
     return [...headers].sort((a, b) => compare(a.title, b.title) || b.changed - a.changed);

@@ -31,4 +31,6 @@ export interface RestoreReport {
   /** What could not be restored, and why. */
   readonly damaged: { readonly what: string; readonly why: string }[];
   readonly folders: number;
+  /** Templates that were not there. */
+  readonly templates: number;
 }

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import type { Stroke } from '../ink/stroke';
 import { copiedStrokes } from './copy';
+import type { Note } from './edit';
 import { readChunk, RecordError, writeChunk } from './records';
 import { formSchema, newPage, type Page, type PageForm } from './schema';
 
@@ -32,6 +33,13 @@ export function readTemplate(text: string): Template {
   const { id, name, made, form } = head.data;
   return { id, name, made, form, strokes: readChunk(text.slice(end + 1)).strokes };
 }
+
+/** As a note of one page, and back: so it travels as a bundle, which other programs can read. */
+export const noteOfTemplate = ({ id, name, made, form, strokes }: Template): Note => {
+  const page = newPage(id, form);
+  return { header: { v: 1, id, title: name, made, changed: made, pages: [page], takes: [], timeline: [] }, ink: strokes.length ? { [id]: strokes.map((s) => ({ ...s, page: id })) } : {} };
+};
+export const templateOfNote = ({ header, ink }: Note): Template => templateOf(header.pages[0], ink[header.pages[0].id] ?? [], header.title.slice(0, 60) || 'Template', header.id, header.made);
 
 /** What is kept of a page: no sound belongs to it. */
 export function templateOf({ w, h, paper }: Page, strokes: readonly Stroke[], name: string, id: string, made: number): Template {

@@ -1,7 +1,7 @@
 /** Around every screen: the store, the theme, what listens for the life of the page. */
 import { Slot } from 'expo-router';
 import { useEffect } from 'react';
-import { useColorScheme } from 'react-native';
+import { StyleSheet, useColorScheme, View } from 'react-native';
 import { PaperProvider } from 'react-native-paper';
 import { Provider } from 'react-redux';
 import { bringDemo } from '../../store/demo';
@@ -10,13 +10,16 @@ import { emptyBin } from '../../store/filing';
 import { findSpeech } from '../../store/hearing';
 import { watchRoom } from '../../store/storageFigures';
 import { keepSkips } from '../../store/skipping';
+import { watchLock } from '../../store/lock';
+import { isShut } from '../../store/lockState';
 import { watchServer } from '../../store/server';
 import { flushAll, listenToTabs, loadLibrary } from '../../store/session';
-import { store, useAppSelector } from '../../store/store';
+import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { keepOffline } from '../../platform/offline';
 import { findWords } from '../../store/wordFinding';
 import { Icon } from '../../ui/icons';
 import { darkTheme, lightTheme } from '../../ui/theme';
+import { LockDialog, LockedScreen, SealingDialog } from './Locked';
 
 export function Root() {
   useEffect(() => {
@@ -26,12 +29,10 @@ export function Root() {
     const stopServer = watchServer(store);
     const stopDav = watchDav(store);
     const stopRoom = watchRoom(store);
+    const stopLock = watchLock(store);
     keepOffline();
     store.dispatch(listenToTabs());
-    void store.dispatch(loadLibrary()).then(async () => {
-      await store.dispatch(emptyBin(false));
-      await store.dispatch(bringDemo(false));
-    });
+    void store.dispatch(loadLibrary());
     const flush = () => void store.dispatch(flushAll());
     const hide = () => {
       if (document.visibilityState === 'hidden') flush();
@@ -51,6 +52,7 @@ export function Root() {
       stopServer();
       stopDav();
       stopRoom();
+      stopLock();
       document.removeEventListener('visibilitychange', hide);
       window.removeEventListener('pagehide', flush);
       window.removeEventListener('beforeunload', leave);
@@ -64,6 +66,9 @@ export function Root() {
 }
 
 function Themed() {
+  const dispatch = useAppDispatch();
+  const ready = useAppSelector((s) => s.library.status === 'ready');
+  const shut = useAppSelector(isShut);
   const wish = useAppSelector((s) => s.settings.theme);
   const system = useColorScheme();
   const dark = wish === 'dark' || (wish === 'system' && system === 'dark');
@@ -71,9 +76,20 @@ function Themed() {
     document.documentElement.dataset.theme = dark ? 'dark' : 'light';
     document.body.style.background = (dark ? darkTheme : lightTheme).colors.background;
   }, [dark]);
+  useEffect(() => {
+    if (ready) void dispatch(emptyBin(false)).then(() => dispatch(bringDemo(false)));
+  }, [dispatch, ready]);
   return (
     <PaperProvider theme={dark ? darkTheme : lightTheme} settings={{ icon: ({ name, size, color }) => <Icon name={String(name)} size={size} color={color} /> }}>
-      <Slot />
+      {/* Kept while everything is locked, out of sight and empty: where one was is where one comes back to. */}
+      <View style={shut ? styles.away : styles.all}>
+        <Slot />
+      </View>
+      {shut && <LockedScreen />}
+      <LockDialog />
+      <SealingDialog />
     </PaperProvider>
   );
 }
+
+const styles = StyleSheet.create({ all: { flex: 1 }, away: { display: 'none' } });

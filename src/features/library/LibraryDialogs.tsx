@@ -5,6 +5,8 @@ import { Button, Dialog, Portal, Text, TextInput } from 'react-native-paper';
 import { canMoveInto, EMBLEMS, FOLDER_COLORS, foldersIn, type Folder } from '../../core/library/folder';
 import { backUp } from '../../store/backup';
 import { archiveNotes, binNotes, duplicateNotes, emptyBin, moveNotes, placeOf, putBack, putFolder, removeFolder, tagNotes } from '../../store/filing';
+import { unlockNotes } from '../../store/lock';
+import { askToLock } from '../../store/lockState';
 import { deleteNotes } from '../../store/session';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
@@ -53,6 +55,8 @@ function Content({ asked, onAsk, onDone, onGo }: LibraryDialogsProps & { asked: 
     case 'note': {
       const { ids } = asked;
       const place = placeOf(store.getState(), ids[0]);
+      const locked = ids.every((id) => id in store.getState().library.covers);
+      const { whole } = store.getState().lock;
       return (
         <Menu title={titleOf(ids)} onClose={close}>
           {place.binned ? (
@@ -65,6 +69,7 @@ function Content({ asked, onAsk, onDone, onGo }: LibraryDialogsProps & { asked: 
               <Item name="Move to a folder" onPress={() => onAsk({ kind: 'move', ids })} />
               <Item name="Duplicate" onPress={done(() => void dispatch(duplicateNotes(ids)))} />
               <Item name="Tags" onPress={() => onAsk({ kind: 'tags', ids })} />
+              {!whole && (locked ? <Item name="Take the lock off" onPress={done(() => void dispatch(unlockNotes(ids)))} /> : <Item name="Lock" onPress={done(() => void dispatch(askToLock(ids)))} />)}
               <Item name={place.archived ? 'Take out of the archive' : 'Archive'} onPress={done(() => void dispatch(archiveNotes(ids, !place.archived)))} />
               <Item name="Delete" onPress={done(() => void dispatch(binNotes(ids)))} />
             </>

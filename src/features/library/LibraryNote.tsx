@@ -11,6 +11,8 @@ export interface LibraryNoteProps {
   place?: Place;
   view: 'list' | 'pictures';
   below?: string;
+  /** It is locked, and the lock is open. */
+  locked: boolean;
   selecting: boolean;
   chosen: boolean;
   /** What is dragged along with it, when it is one of several. */
@@ -20,7 +22,7 @@ export interface LibraryNoteProps {
   onMore: (id: string) => void;
 }
 
-export const LibraryNote = memo(function LibraryNote({ header, place, view, below, selecting, chosen, dragged, onOpen, onChoose, onMore }: LibraryNoteProps) {
+export const LibraryNote = memo(function LibraryNote({ header, place, view, below, locked, selecting, chosen, dragged, onOpen, onChoose, onMore }: LibraryNoteProps) {
   const picture = usePicture(header);
   const Shown = view === 'list' ? NoteRow : NoteCard;
   return (
@@ -30,6 +32,7 @@ export const LibraryNote = memo(function LibraryNote({ header, place, view, belo
         picture={picture}
         tags={place?.tags}
         below={below}
+        locked={locked}
         onOpen={() => (selecting ? onChoose(header.id) : onOpen(header.id))}
         start={
           selecting && (

@@ -2,11 +2,14 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
-import { ActivityIndicator, Button, IconButton, Searchbar, Text } from 'react-native-paper';
+import { ActivityIndicator, Button, IconButton, Searchbar, Text, useTheme } from 'react-native-paper';
+import { HIDDEN_TITLE } from '../../core/formats/archive';
 import { search, searchTexts, SORTS, sorted, type Sort } from '../../core/library/find';
 import { daysLeft, foldersIn, pathTo, type Folder } from '../../core/library/folder';
 import type { NoteHeader } from '../../core/note/schema';
+import type { Cover } from '../../core/vault/vault';
 import { moveNotes, putFolder } from '../../store/filing';
+import { ask } from '../../store/lockState';
 import { messagesSlice, settingsSlice } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
@@ -17,7 +20,11 @@ import { FolderRow } from './FolderRow';
 import { FolderTree } from './FolderTree';
 import { LibraryDialogs, type Asked } from './LibraryDialogs';
 import { LibraryNote } from './LibraryNote';
+import { LockedNote } from './LockedNote';
 import { SelectionBar } from './SelectionBar';
+
+/** A note, or the cover of one that is locked. */
+type Listed = NoteHeader | { readonly cover: Cover; readonly id: string; readonly title: string; readonly made: number; readonly changed: number };
 
 /** What is listed. */
 export type Where = { readonly kind: 'folder'; readonly folder: string | null } | { readonly kind: 'all' | 'archive' | 'bin' };
@@ -33,7 +40,9 @@ export function LibraryScreen() {
   const dispatch = useAppDispatch();
   const { width } = useWindowDimensions();
   const wide = width >= WIDE;
-  const { status, headers, folders, places } = useAppSelector((s) => s.library);
+  const { status, headers, folders, places, covers } = useAppSelector((s) => s.library);
+  const lockOpen = useAppSelector((s) => s.lock.status === 'open');
+  const { colors } = useTheme();
   const { libraryView: view, librarySort: sort } = useAppSelector((s) => s.settings);
   const [where, setWhere] = useState<Where>({ kind: 'folder', folder: null });
   const [query, setQuery] = useState('');
@@ -57,8 +66,11 @@ export function LibraryScreen() {
       if (place?.archived) return false;
       return where.kind === 'all' || (place?.folder && folders.has(place.folder) ? place.folder : null) === folderHere;
     };
-    return sorted(headers.filter((h) => (!hits || hits.has(h.id)) && here(h)), sort);
-  }, [headers, places, folders, where, hits, sort]);
+    const found: Listed[] = headers.filter((h) => (!hits || hits.has(h.id)) && here(h));
+    // A search does not find what is locked.
+    const shut = hits || lockOpen ? [] : Object.values(covers).filter((c) => (where.kind === 'bin' ? c.binned : !c.binned && (where.kind === 'archive' ? c.archived : !c.archived && (where.kind === 'all' || (c.folder && folders.has(c.folder) ? c.folder : null) === folderHere))));
+    return sorted([...found, ...shut.map((cover) => ({ cover, id: cover.id, title: cover.title ?? HIDDEN_TITLE, made: cover.made, changed: cover.changed }))], sort);
+  }, [headers, places, folders, where, hits, sort, covers, lockOpen]);
   const counts = useMemo(() => {
     const by = new Map<string, number>();
     let [archive, bin] = [0, 0];
@@ -90,8 +102,21 @@ export function LibraryScreen() {
   const ids = chosen ?? NOBODY;
   const choose = useCallback((id: string) => setChosen((c) => (c?.includes(id) ? c.filter((x) => x !== id) : [...(c ?? []), id])), []);
   const open = useCallback((id: string) => router.push(`/note/${id}`), [router]);
+  const openLocked = useCallback(
+    (id: string) => {
+      router.push(`/note/${id}`);
+      dispatch(ask({ kind: 'unlock' }));
+    },
+    [router, dispatch],
+  );
   const more = useCallback((id: string) => setAsked({ kind: 'note', ids: [id] }), []);
   const selecting = chosen !== null;
+  // What is asked of a note goes from the screen with it.
+  const [askedWhile, setAskedWhile] = useState(lockOpen);
+  if (askedWhile !== lockOpen) {
+    setAskedWhile(lockOpen);
+    setAsked(null);
+  }
   // What was done here is told here, and not after one has gone elsewhere.
   useEffect(() => () => void dispatch(messagesSlice.actions.dismissed('filing')), [dispatch]);
 
@@ -175,12 +200,18 @@ export function LibraryScreen() {
             ListHeaderComponent={head}
             contentContainerStyle={styles.list}
             initialNumToRender={view === 'list' ? 14 : 18}
-            maxToRenderPerBatch={12}
-            windowSize={7}
+            // A few rows at a time and often: a batch must fit into a frame.
+            maxToRenderPerBatch={view === 'list' ? 2 : 1}
+            updateCellsBatchingPeriod={16}
+            windowSize={5}
             renderItem={({ item }) => (
               <View style={view === 'list' ? styles.cell : { width: `${100 / columns}%`, height: cardHigh, padding: 5 }}>
+                {'cover' in item ? (
+                  <LockedNote cover={item.cover} view={view} color={colors.onSurfaceVariant} onOpen={openLocked} />
+                ) : (
                 <LibraryNote
                   header={item}
+                  locked={item.id in covers}
                   view={view}
                   place={places[item.id]}
                   below={where.kind === 'bin' && places[item.id] ? leftWords(daysLeft(places[item.id], now)) : hits || where.kind === 'all' ? pathTo(folders, places[item.id]?.folder ?? null).map((f) => f.name).join(' / ') || undefined : undefined}
@@ -191,6 +222,7 @@ export function LibraryScreen() {
                   onChoose={choose}
                   onMore={more}
                 />
+                )}
               </View>
             )}
             ListEmptyComponent={
@@ -200,7 +232,7 @@ export function LibraryScreen() {
             }
           />
         )}
-        {selecting && <SelectionBar where={where.kind} ids={ids} all={listed.map((h) => h.id)} onAll={setChosen} onAsk={setAsked} onDone={() => setChosen(null)} />}
+        {selecting && <SelectionBar where={where.kind} ids={ids} all={listed.flatMap((h) => ('cover' in h ? [] : [h.id]))} onAll={setChosen} onAsk={setAsked} onDone={() => setChosen(null)} />}
       </View>
       <LibraryDialogs asked={asked} onAsk={setAsked} onDone={() => setChosen(null)} onGo={(folder) => go({ kind: 'folder', folder })} />
     </View>

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
+import { ask } from '../../store/lockState';
 import { setReadOnly } from '../../store/reviewing';
 import { canChange, change, flushAll, openNote, setMode, stopRecording } from '../../store/session';
 import { toolsSlice, type SheetName } from '../../store/slices';
@@ -43,6 +44,8 @@ export function NoteScreen() {
   const status = useAppSelector((s) => s.note.status);
   const openId = useAppSelector((s) => s.note.id);
   const failure = useAppSelector((s) => s.note.failure);
+  const locked = useAppSelector((s) => s.note.locked);
+  const unlocked = useAppSelector((s) => s.lock.status === 'open');
   const title = useAppSelector((s) => s.note.note?.header.title ?? '');
   const following = useAppSelector((s) => s.note.following);
   const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);
@@ -67,6 +70,9 @@ export function NoteScreen() {
   useEffect(() => {
     if (id && !elsewhere) void dispatch(openNote(id));
   }, [dispatch, id, elsewhere]);
+  useEffect(() => {
+    if (id && locked && unlocked) void dispatch(openNote(id));
+  }, [dispatch, id, locked, unlocked]);
   useEffect(() => () => void dispatch(flushAll()), [dispatch]);
   /** Pastes into the middle of what is in view; ink with sound elsewhere asks first what becomes of it. */
   const pasteHere = useCallback(
@@ -94,7 +100,7 @@ export function NoteScreen() {
         {open ? <Title title={title} locked={following || readOnly} /> : <View style={styles.title} />}
         {open && <HeadButton name="Pages" icon="pages" sheet="pages" />}
         {open && <HeadButton name="Paper" icon="paper" sheet="paper" onOpen={() => setPaperOf(surface.current?.middle()?.page ?? null)} />}
-        {open && <LockButton />}
+        {open && <ReadOnlyButton />}
         {open && <ZoomButton />}
         {open && <SaveState />}
       </View>
@@ -105,6 +111,16 @@ export function NoteScreen() {
             Stop recording
           </Button>
           <Button onPress={() => router.replace(`/note/${recordingIn}`)}>Return to the recording</Button>
+        </Centered>
+      ) : status === 'failed' && locked ? (
+        <Centered>
+          <Icon name="lock" size={40} color={colors.primary} />
+          <Text variant="titleLarge">This note is locked</Text>
+          <Text style={styles.centered}>Its ink and sound are sealed on this device until the passphrase is given.</Text>
+          <Button mode="contained" onPress={() => dispatch(ask({ kind: 'unlock' }))}>
+            Unlock
+          </Button>
+          <Button onPress={back}>Back to Today</Button>
         </Centered>
       ) : status === 'failed' ? (
         <Centered>
@@ -179,8 +195,8 @@ function HeadButton({ name, icon, sheet, onOpen }: { name: string; icon: string;
   );
 }
 
-/** Locks the note against change; listening stays. */
-function LockButton() {
+/** Keeps the note from being changed; listening stays. */
+function ReadOnlyButton() {
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
   const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);

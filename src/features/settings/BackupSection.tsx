@@ -70,6 +70,7 @@ function Report({ report, onDone }: { report: RestoreReport; onDone: () => void 
             {part(report.updated, 'updated; each older one is kept as a copy')}
             {part(report.kept, 'left alone: what is here is newer')}
             {part(report.same, 'here already, and the same')}
+            {report.templates > 0 && <Text variant="titleSmall">{`${report.templates} ${report.templates === 1 ? 'template was' : 'templates were'} brought in`}</Text>}
             {report.damaged.length > 0 && (
               <View role="alert">
                 <Text variant="titleSmall" style={{ color: colors.error }}>{`${report.damaged.length} could not be restored`}</Text>

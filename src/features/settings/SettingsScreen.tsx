@@ -7,6 +7,7 @@ import { LISTEN_KEYS, WRITE_KEYS } from '../../ui/keys';
 import { Range } from '../../ui/Range';
 import { BackupSection } from './BackupSection';
 import { DavSection } from './DavSection';
+import { LockSection } from './LockSection';
 import { StorageSection } from './StorageSection';
 
 export function SettingsScreen() {
@@ -108,6 +109,10 @@ export function SettingsScreen() {
       <Section title="Backup">
         <BackupSection />
         <DavSection />
+      </Section>
+
+      <Section title="Lock">
+        <LockSection />
       </Section>
 
       <Section title="Demo notes">

@@ -12,7 +12,7 @@ export function StorageSection() {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const headers = useAppSelector((s) => s.library.headers);
-  const [figures, setFigures] = useState<StorageFigures | null>(null);
+  const [figures, setFigures] = useState<StorageFigures | 'measuring' | null>('measuring');
   const [round, setRound] = useState(0);
   const quiet = { color: colors.onSurfaceVariant };
   useEffect(() => {
@@ -24,7 +24,17 @@ export function StorageSection() {
       gone = true;
     };
   }, [dispatch, headers, round]);
-  if (!figures) return <Text role="status">Measuring …</Text>;
+  if (figures === 'measuring') return <Text role="status">Measuring …</Text>;
+  if (!figures) {
+    return (
+      <View style={styles.buttons}>
+        <Text style={quiet}>What is stored could not be measured.</Text>
+        <Button mode="contained-tonal" onPress={() => setRound(round + 1)}>
+          Measure again
+        </Button>
+      </View>
+    );
+  }
   const { notes, ink, sound, pictures, used, quota, hours, persisted } = figures;
   const title = new Map(headers.map((h) => [h.id, h.title]));
   return (

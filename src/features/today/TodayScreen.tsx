@@ -7,6 +7,7 @@ import type { NoteHeader } from '../../core/note/schema';
 import { isBackupOld } from '../../store/backup';
 import { bringDemo } from '../../store/demo';
 import { offerFolder, selectInUse, selectKept } from '../../store/filing';
+import { ask } from '../../store/lockState';
 import { usePicture } from '../../store/pictures';
 import { peekReview } from '../../store/reviewLibrary';
 import { createNote, openNote, startRecording, type NoteKind } from '../../store/session';
@@ -113,6 +114,7 @@ export function TodayScreen() {
             All {headers.length} notes
           </Button>
         )}
+        <LockedHere />
         <Waiting />
         <OldBackup />
       </View>
@@ -125,6 +127,23 @@ function UnderWay({ header }: { header: NoteHeader }) {
   const picture = usePicture(header);
   const open = useCallback(() => router.push(`/note/${header.id}`), [router, header.id]);
   return <NoteRow header={header} picture={picture} onOpen={open} />;
+}
+
+/** Locked notes are not shown here, only that there are some. */
+function LockedHere() {
+  const dispatch = useAppDispatch();
+  const { colors } = useTheme();
+  const count = useAppSelector((s) => (s.lock.status === 'locked' ? Object.values(s.library.covers).filter((c) => !c.binned && !c.archived).length : 0));
+  if (!count) return null;
+  return (
+    <View style={styles.locked}>
+      <Icon name="lock" size={20} color={colors.onSurfaceVariant} />
+      <Text style={{ color: colors.onSurfaceVariant }}>{count === 1 ? 'A note is locked.' : `${count} notes are locked.`}</Text>
+      <Button mode="text" onPress={() => dispatch(ask({ kind: 'unlock' }))}>
+        Unlock
+      </Button>
+    </View>
+  );
 }
 
 /** A word, and no more, when nothing has been backed up for long. */
@@ -215,6 +234,7 @@ const styles = StyleSheet.create({
   tall: { minHeight: 48 },
   list: { gap: 10, flex: 1 },
   loading: { flexDirection: 'row', gap: 14, alignItems: 'center', paddingVertical: 20 },
+  locked: { flexDirection: 'row', alignItems: 'center', gap: 10, minHeight: 44 },
   empty: { gap: 8, alignItems: 'flex-start' },
   waiting: { gap: 8, marginTop: 14 },
   wait: { borderWidth: 1, borderRadius: 12, minHeight: 56, justifyContent: 'center', paddingHorizontal: 14 },

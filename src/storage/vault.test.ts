@@ -1,0 +1,322 @@
+/** The lock on storage: what is locked cannot be read without the passphrase, and comes back as it was, whenever the program ends. */
+import 'fake-indexeddb/auto';
+import { webcrypto } from 'node:crypto';
+import { PointBuffer } from '../core/ink/points';
+import { makeStroke, type Stroke } from '../core/ink/stroke';
+import { unfiled } from '../core/library/folder';
+import { copiedNote } from '../core/note/copy';
+import { newPage, type NoteHeader } from '../core/note/schema';
+import { deriveKey, type Derive } from '../core/vault/passphrase';
+import { importKey, isSealed } from '../core/vault/seal';
+import { coverOf, newVault, unlock, vaultOf, WrongPassphrase, type Vault } from '../core/vault/vault';
+import { restoreArchive, writeArchive } from './archive';
+import { keys, notesDb, rawDbs } from './databases';
+import { deleteNote, readLibrary, writePlaces } from './libraryFile';
+import { HistoryFile } from './historyFile';
+import { NoteFile, replaceNote, writeNewNote } from './noteFile';
+import { readPicture, writePicture } from './pictureFile';
+import { LockedError, policy } from './sealing';
+import { SoundFile, readPieces, writeSound } from './soundFile';
+import { beginVault, changePassphrase, closeVault, finishSealing, loadVault, openVault, removeVault, renameLinks, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
+import { killAfter } from '../../tests/helpers/killed';
+
+Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
+
+/** The key derivation itself, with less memory: the parameters in use are held against a reference in the core. */
+const derive = (passphrase: string, how: Derive) => deriveKey(passphrase, { ...how, memory: 8192, passes: 1, lanes: 1 });
+const PASS = 'north cardinal 9';
+const SECRETS = ['Dredging contract', 'confidential', 'soundings'];
+
+const stroke = (id: string, page: string): Stroke => {
+  const buffer = new PointBuffer();
+  for (let i = 0; i < 6; i++) buffer.add(20 + i, 30 + (i % 3), 0.5, i * 9);
+  return makeStroke(buffer.points(), { id, page, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, stamp: { take: 'take1', at: 120 }, wall: 1000 });
+};
+const take = (id: string) => ({ id, name: 'Take 1', wall: 5, ms: 8000, state: 'done' as const, parts: [{ at: 0, wall: 5 }] });
+const headerA: NoteHeader = { v: 1, id: 'a', title: SECRETS[0], made: 1, changed: 10, pages: [newPage('a-p')], takes: [take('take1')], timeline: [{ take: 'take1', from: 0, to: 8000 }] };
+const headerB: NoteHeader = { v: 1, id: 'b', title: 'Buoyage', made: 1, changed: 20, pages: [newPage('b-p')], takes: [take('take2')], timeline: [], links: [{ take: 'take1', note: 'a', title: 'Elsewhere' }] };
+const packets = Array.from({ length: 400 }, (_, i) => ({ t: i * 20, data: Uint8Array.of(0xf8, i & 255, 7, 9, i >> 3) }));
+const work = () => ({ signal: new AbortController().signal, progress: () => undefined });
+const raw = async (): Promise<Map<string, string>> => {
+  const { notes, sound } = rawDbs();
+  const all = [...Object.entries(await notes.getMany(await notes.getAllKeys())), ...Object.entries(await sound.getMany(await sound.getAllKeys()))];
+  return new Map(all.filter(([key]) => !key.startsWith('vault')).sort() as [string, string][]);
+};
+/** Records of the locked note: all that say anything of it. */
+const isOfA = (key: string) => /^(aside\/)?(note|ink|history|review|picture|place)\/a(\/|$)/.test(key) || /^(heard\/)?take1(\/|$)/.test(key);
+
+let vault: Vault;
+async function fill(): Promise<void> {
+  const strokes = Array.from({ length: 300 }, (_, i) => stroke(`a-s${i}`, 'a-p'));
+  await replaceNote({ header: headerA, ink: { 'a-p': strokes } });
+  await replaceNote({ header: headerB, ink: { 'b-p': [stroke('b-s', 'b-p')] } });
+  await writeSound('take1', packets);
+  await writeSound('take2', packets);
+  await notesDb().setMany({ [keys.review('a')]: `{"tags":"${SECRETS[1]}"}`, [keys.aside('ink/a/7')]: SECRETS[2] });
+  await rawDbs().sound.setItem(keys.heard('take1'), 'levels and speech');
+  await writePicture('a', { changed: 10, bytes: Uint8Array.of(1, 2, 3) });
+  await writePlaces([{ ...unfiled('a'), tags: [SECRETS[1]], changed: 3 }, { ...unfiled('b'), changed: 3 }]);
+  await new HistoryFile('a').write({ undo: [{ put: strokes.slice(0, 3), header: { title: SECRETS[0] } }], redo: [] }, { header: headerA, ink: { 'a-p': strokes } });
+}
+async function setUp(): Promise<void> {
+  const made = await newVault(PASS, 'a mark', derive);
+  await beginVault(made.vault, made.keyBytes);
+  vault = made.vault;
+}
+const lockA = (hidden = true) => sealNotes(vault, [coverOf(headerA, undefined, hidden)], [headerA], work());
+
+beforeEach(async () => {
+  await rawDbs().notes.clear();
+  await rawDbs().sound.clear();
+  await loadVault();
+  closeVault();
+  await fill();
+});
+
+test('of a locked note nothing can be read in storage, and all of it with the passphrase', async () => {
+  const before = await raw();
+  const { note } = await NoteFile.open('a');
+  await setUp();
+  await lockA();
+  closeVault();
+  const sealed = await raw();
+  for (const [key, text] of sealed) expect([key, isSealed(text)]).toEqual([key, isOfA(key)]);
+  expect([...sealed.keys()].filter((k) => isOfA(k)).length).toBeGreaterThan(9);
+  const everything = JSON.stringify([...sealed]);
+  for (const secret of SECRETS) expect(everything).not.toContain(secret);
+  await loadVault();
+  const shut = await readLibrary();
+  expect(shut.headers.map((h) => h.id)).toEqual(['b']);
+  expect(shut.places.map((p) => p.note)).toEqual(['b']);
+  expect(shut.covers).toMatchObject([{ id: 'a', title: null, takes: ['take1'] }]);
+  await expect(NoteFile.open('a')).rejects.toBeInstanceOf(LockedError);
+  await expect(readPieces('take1', [0])).rejects.toBeInstanceOf(LockedError);
+  await expect(readPicture('a')).rejects.toBeInstanceOf(LockedError);
+  // Nor is anything of it stored readable behind the lock's back.
+  await expect(replaceNote({ header: headerA, ink: {} })).rejects.toBeInstanceOf(LockedError);
+  await expect(writeSound('take1', packets)).rejects.toBeInstanceOf(LockedError);
+  expect(await raw()).toEqual(sealed);
+
+  await openVault(PASS, derive, 0);
+  await readLibrary();
+  expect((await NoteFile.open('a')).note).toEqual(note);
+  expect((await readPieces('take1', [0]))[0][3]).toEqual(packets[3]);
+  expect((await readPicture('a'))?.bytes).toEqual(Uint8Array.of(1, 2, 3));
+  expect((await new HistoryFile('a').read(note)).undo.length).toBe(1);
+  await unsealNotes(vault, ['a'], [headerA, headerB], work());
+  expect(await raw()).toEqual(before);
+});
+
+test('what is written while the lock is open is sealed from its first moment', async () => {
+  await setUp();
+  await lockA();
+  const { file, note } = await NoteFile.open('a');
+  const put = [stroke('new', 'a-p')];
+  file.record({ put, header: { title: 'Dredging contract, signed' } }, { ...note, header: { ...note.header, title: 'Dredging contract, signed' } });
+  await file.close();
+  sealTake('a', 'take3');
+  const sound = new SoundFile('take3');
+  sound.add(packets);
+  await sound.flush();
+  const copy = copiedNote(note, 'A copy', 30, () => 'copy');
+  await writeNewNote(copy, 'a');
+  for (const [key, text] of await raw()) if (/^(note|ink)\/(a|copy)|take3/.test(key)) expect([key, isSealed(text)]).toEqual([key, true]);
+  closeVault();
+  await loadVault();
+  expect((await readLibrary()).covers.map((c) => [c.id, c.title]).sort()).toEqual([['a', null], ['copy', null]]);
+});
+
+test('everything locked: no record but the lock itself can be read, and it all comes back', async () => {
+  const before = await raw();
+  await setUp();
+  await lockA(false);
+  vault = await sealWhole(vault, true, work());
+  closeVault();
+  for (const [key, text] of await raw()) expect([key, isSealed(text)]).toEqual([key, true]);
+  expect((await loadVault())?.whole).toBe(true);
+  await expect(readLibrary()).rejects.toBeInstanceOf(LockedError);
+  vault = await openVault(PASS, derive, 0);
+  expect((await readLibrary()).headers.length).toBe(2);
+  vault = await sealWhole(vault, false, work());
+  const { headers, covers } = await readLibrary();
+  expect(covers[0].title).toBe(SECRETS[0]);
+  expect(headers.length).toBe(2);
+  // A take that no note names any more is opened too: with the key it would be lost.
+  await rawDbs().notes.removeMany([keys.note('b')]);
+  vault = await sealWhole(vault, true, work());
+  await removeVault(vault, work());
+  before.delete(keys.note('b'));
+  expect(await raw()).toEqual(before);
+});
+
+test('removing the lock opens sound of a locked note whose header is beyond reading, before the key goes', async () => {
+  const before = await raw();
+  await setUp();
+  await lockA();
+  await rawDbs().notes.removeMany([keys.note('a')]);
+  await readLibrary();
+  await removeVault(vault, work());
+  before.delete(keys.note('a'));
+  expect(await raw()).toEqual(before);
+});
+
+test('a wrong passphrase opens nothing and makes the next one wait, also over a reload', async () => {
+  await setUp();
+  await lockA();
+  closeVault();
+  await expect(openVault('north cardinal 8', derive, 1000)).rejects.toBeInstanceOf(WrongPassphrase);
+  expect(policy.current.key).toBeNull();
+  await expect(openVault(PASS, derive, 1500)).rejects.toBeInstanceOf(TooSoon);
+  await expect(openVault('north', derive, 2001)).rejects.toBeInstanceOf(WrongPassphrase);
+  expect(await loadVault()).toMatchObject({ wrong: 2, notBefore: 4001 });
+  expect(await openVault(PASS, derive, 4002)).toMatchObject({ wrong: 0 });
+  expect(await loadVault()).toMatchObject({ wrong: 0 });
+  vault = await changePassphrase(vault, 'south cardinal 6', '', derive);
+  closeVault();
+  await expect(openVault(PASS, derive, 9000)).rejects.toBeInstanceOf(WrongPassphrase);
+  await openVault('south cardinal 6', derive, 99_000);
+  await readLibrary();
+  expect((await NoteFile.open('a')).note.header.title).toBe(SECRETS[0]);
+});
+
+test('the record of the lock is there twice; a damaged sealed record costs what is in it and nothing else', async () => {
+  await setUp();
+  await lockA();
+  closeVault();
+  await rawDbs().notes.setItem(keys.vault, 'spilt coffee');
+  // Nor does another take its place, whatever state it is in.
+  const other = await newVault('south cardinal 6', '', derive);
+  await expect(beginVault(other.vault, other.keyBytes)).rejects.toBeInstanceOf(LockedError);
+  const chunk = await rawDbs().notes.getItem(keys.ink('a', 1));
+  await rawDbs().notes.setItem(keys.ink('a', 1), `${chunk!.slice(0, 60)}?${chunk!.slice(61)}`);
+  await openVault(PASS, derive, 0);
+  await readLibrary();
+  const { note, problems } = await NoteFile.open('a');
+  expect(Object.values(note.ink).flat().length).toBe(300 - 128);
+  expect(problems.join()).toMatch(/set aside/);
+  expect((await raw()).has(keys.aside(keys.ink('a', 1)))).toBe(true);
+});
+
+test('sound that a locked note has stays when another note with it is deleted for good; its hidden title goes from links', async () => {
+  await replaceNote({ header: { ...headerB, takes: [take('take1'), take('take2')] }, ink: {} });
+  await setUp();
+  const { headers } = await readLibrary();
+  const renamed = await renameLinks(headers, 'a', 'a locked note');
+  expect(JSON.stringify([...(await raw())])).not.toContain('Elsewhere');
+  expect(renamed.map((h) => h.links?.[0].title)).toEqual(['a locked note']);
+  await lockA();
+  closeVault();
+  await loadVault();
+  const shut = await readLibrary();
+  const kept = new Set(shut.covers.flatMap((c) => c.takes));
+  await deleteNote(shut.headers[0], kept);
+  expect(JSON.stringify([...await raw()])).not.toContain(SECRETS[0]);
+  await openVault(PASS, derive, 0);
+  await readLibrary();
+  expect((await readPieces('take1', [0]))[0].length).toBeGreaterThan(100);
+  expect((await readPieces('take2', [0]))[0].length).toBe(0);
+});
+
+test('locked notes leave the device sealed only, and open elsewhere with their passphrase', async () => {
+  const { note } = await NoteFile.open('a');
+  await setUp();
+  await lockA();
+  const { headers, folders, places, covers } = await readLibrary();
+  const byId = Object.fromEntries(covers.map((c) => [c.id, c]));
+  const { blob, left } = await writeArchive({ notes: headers, folders, places, covers: byId, lock: vault, templates: [] }, 99, work());
+  expect(left).toEqual([]);
+  const file = Buffer.from(await blob.arrayBuffer());
+  for (const secret of SECRETS) expect([secret, file.includes(secret)]).toEqual([secret, false]);
+
+  const fresh = async () => {
+    await rawDbs().notes.clear();
+    await rawDbs().sound.clear();
+    closeVault();
+    await loadVault();
+  };
+  const empty = { headers: [], folders: new Map(), places: {} };
+  // Without the passphrase the other note is restored and this one named.
+  await fresh();
+  const without = await restoreArchive(blob, empty, () => null, work());
+  expect(without.brought).toEqual(['Buoyage']);
+  expect(without.damaged).toEqual([{ what: '“Locked note”', why: 'it is locked, and what it was locked with was not given' }]);
+  expect([...(await raw()).keys()].filter(isOfA)).toEqual([]);
+
+  // With it, on a device that takes the lock over: all is there, and sealed from its first record.
+  await fresh();
+  const report = await restoreArchive(blob, empty, () => null, work(), async (lock) => {
+    expect(lock).toEqual({ id: vault.id, derive: vault.derive, wrapped: vault.wrapped, hint: vault.hint });
+    await expect(unlock(lock, 'north', derive)).rejects.toBeInstanceOf(WrongPassphrase);
+    const bytes = await unlock(lock, PASS, derive);
+    await beginVault(vaultOf(lock), bytes);
+    return importKey(bytes);
+  });
+  expect(report.damaged).toEqual([]);
+  for (const [key, text] of await raw()) if (isOfA(key)) expect([key, isSealed(text)]).toEqual([key, true]);
+  const back = await readLibrary();
+  expect(back.covers).toMatchObject([{ id: 'a', title: null }]);
+  expect(back.places.find((p) => p.note === 'a')?.tags).toEqual([SECRETS[1]]);
+  expect((await NoteFile.open('a')).note).toEqual(note);
+  expect((await readPieces('take1', [0, 1])).flat().length).toBe(400);
+
+  // A sealed bundle that was put in the place of another does not open.
+  await fresh();
+  const wrong = await restoreArchive(blob, empty, () => null, work(), () => importKey(new Uint8Array(32)));
+  expect(wrong.damaged.map((d) => d.why)).toEqual(['it does not open with this passphrase', 'they do not open with this passphrase, or were damaged']);
+});
+
+test('another lock set up in another tab: the old key seals nothing more, and what is left sealed by it costs the library nothing', async () => {
+  await setUp();
+  await lockA();
+  const left = (await rawDbs().notes.getItem(keys.place('a')))!;
+  const { headers } = await readLibrary();
+  await unsealNotes(vault, ['a'], headers, work());
+  // Elsewhere the lock is removed and another set up; a place was written here a moment too late.
+  const other = await newVault('south cardinal 6', '', derive);
+  await rawDbs().notes.setMany({ [keys.vault]: JSON.stringify(other.vault), [keys.vaultCopy]: JSON.stringify(other.vault), [keys.place('a')]: left });
+  await loadVault();
+  expect(policy.current).toMatchObject({ lock: other.vault.id, key: null });
+  const library = await readLibrary();
+  expect(library.headers.map((h) => h.id).sort()).toEqual(['a', 'b']);
+  expect(library.places.map((p) => p.note)).toEqual(['b']);
+  // Without any lock the record is damaged, which is told, and it is set aside.
+  await rawDbs().notes.removeMany([keys.vault, keys.vaultCopy]);
+  await loadVault();
+  expect((await readLibrary()).problems.join()).toMatch(/Where a note lies could not be read/);
+  expect(await rawDbs().notes.getItem(keys.aside(keys.place('a')))).toBe(left);
+});
+
+test.each(['locking', 'unlocking', 'locking everything', 'unlocking everything'] as const)('killed at any step of %s, every note is whole, and what was begun is brought to its end', async (what) => {
+  const { note } = await NoteFile.open('a');
+  await setUp();
+  if (what.startsWith('unlocking')) await lockA();
+  if (what === 'unlocking everything') vault = await sealWhole(vault, true, work());
+  const from = { vault, raw: await raw(), policy: policy.current };
+  for (let step = 0; step < 40; step++) {
+    await rawDbs().notes.clear();
+    await rawDbs().sound.clear();
+    const soundKey = (k: string) => /^(heard\/)?take\d/.test(k);
+    await rawDbs().notes.setMany(Object.fromEntries([...from.raw].filter(([k]) => !soundKey(k)).concat([[keys.vault, JSON.stringify(from.vault)], [keys.vaultCopy, JSON.stringify(from.vault)]])));
+    await rawDbs().sound.setMany(Object.fromEntries([...from.raw].filter(([k]) => soundKey(k))));
+    policy.current = from.policy;
+    const revive = killAfter(Object.values(rawDbs()), step);
+    const done = await (what === 'locking' ? lockA() : what === 'unlocking' ? unsealNotes(from.vault, ['a'], [headerA, headerB], work()) : sealWhole(from.vault, what === 'locking everything', work())).then(() => true, () => false);
+    revive();
+    // The next visit.
+    closeVault();
+    await loadVault();
+    const opened = await openVault(PASS, derive, 0);
+    await readLibrary();
+    if (opened.unfinished) await finishSealing(opened, work());
+    const again = await NoteFile.open('a');
+    expect([step, again.problems]).toEqual([step, []]);
+    expect(again.note).toEqual(note);
+    expect((await readPieces('take1', [0, 1])).flat().length).toBe(400);
+    const stored = await raw();
+    const locked = policy.current.whole || policy.current.notes.has('a');
+    for (const [key, text] of stored) if (isOfA(key)) expect([step, key, isSealed(text)]).toEqual([step, key, locked]);
+    expect([step, done]).not.toEqual([0, true]);
+    if (done) break;
+    expect(step).toBeLessThan(39);
+  }
+}, 60_000);

@@ -1,0 +1,258 @@
+/** The lock on disk: its record, the covers of locked notes, and bringing records to what is locked. */
+import { readHeader, RecordError } from '../core/note/records';
+import type { NoteHeader } from '../core/note/schema';
+import { importKey } from '../core/vault/seal';
+import { coverOf, readCover, readVault, rewrap, unlock, waitAfter, waitLeft, WrongPassphrase, type Cover, type DeriveKey, type Vault } from '../core/vault/vault';
+import { keys, rawDbs, readMany, notesDb } from './databases';
+import { isVault, LockedError, NO_LOCK, policy, sealsNotes, sealsSound, sweep } from './sealing';
+
+/** While the lock is open, as bytes: the passphrase can be changed with it. */
+let keyBytes: Uint8Array | null = null;
+
+/** A passphrase is tried too soon after a wrong one. */
+export class TooSoon extends Error {
+  readonly name = 'TooSoon';
+}
+
+/** Null when nothing is locked. @throws RecordError when its record is damaged. */
+export async function loadVault(): Promise<Vault | null> {
+  const found = await rawDbs().notes.getMany([keys.vault, keys.vaultCopy]);
+  const texts = [found[keys.vault], found[keys.vaultCopy]].filter((t) => t !== null && t !== undefined);
+  const vault = texts.length ? firstGood(texts) : null;
+  // Another tab may have set up another lock: the key of the old one would seal what nobody could open.
+  if (policy.current.lock !== (vault?.id ?? null)) {
+    keyBytes = null;
+    policy.current = NO_LOCK;
+  }
+  if (vault) policy.current = { ...policy.current, lock: vault.id, whole: vault.whole };
+  return vault;
+}
+
+function firstGood(texts: readonly string[]): Vault {
+  try {
+    return readVault(texts[0]);
+  } catch (e) {
+    if (texts.length < 2) throw e;
+    return readVault(texts[1]);
+  }
+}
+
+const twice = (vault: Vault): Record<string, string> => ({ [keys.vault]: JSON.stringify(vault), [keys.vaultCopy]: JSON.stringify(vault) });
+export const writeVault = (vault: Vault): Promise<void> => rawDbs().notes.setMany(twice(vault));
+
+/** Opens the lock. @throws WrongPassphrase, TooSoon, and what storage throws. */
+export async function openVault(passphrase: string, derive: DeriveKey, now: number): Promise<Vault> {
+  const vault = await loadVault();
+  if (!vault) throw new LockedError('There is no lock on this device any more. Load the page again.');
+  if (waitLeft(vault, now) > 0) throw new TooSoon('Too soon after a wrong passphrase.');
+  try {
+    keyBytes = await unlock(vault, passphrase, derive);
+  } catch (e) {
+    if (e instanceof WrongPassphrase) await writeVault({ ...vault, wrong: vault.wrong + 1, notBefore: now + waitAfter(vault.wrong + 1) });
+    throw e;
+  }
+  policy.current = { ...policy.current, key: await importKey(keyBytes) };
+  const good = { ...vault, wrong: 0, notBefore: 0 };
+  if (vault.wrong) await writeVault(good);
+  return good;
+}
+
+/** Sets the lock up and leaves it open; nothing is sealed by it yet. @throws LockedError when there is one already, damaged or not: what it seals would be lost. */
+export async function beginVault(vault: Vault, bytes: Uint8Array): Promise<void> {
+  const there = await rawDbs().notes.getMany([keys.vault, keys.vaultCopy]);
+  if (Object.values(there).some((text) => text !== null)) throw new LockedError('there is a passphrase already, set in another tab; load this page again');
+  await writeVault(vault);
+  keyBytes = bytes;
+  policy.current = { ...NO_LOCK, lock: vault.id, key: await importKey(bytes), whole: vault.whole };
+}
+
+/** From here on nothing sealed can be read. */
+export function closeVault(): void {
+  keyBytes = null;
+  policy.current = { ...policy.current, key: null };
+}
+
+export async function changePassphrase(vault: Vault, passphrase: string, hint: string, derive: DeriveKey): Promise<Vault> {
+  if (!keyBytes) throw new LockedError('Unlock first, then change the passphrase.');
+  const next = await rewrap(vault, keyBytes, passphrase, hint, derive);
+  await writeVault(next);
+  return next;
+}
+
+const takesOf = (headers: readonly NoteHeader[]): string[] => headers.flatMap((h) => h.takes.map((t) => t.id));
+
+/** The covers among the keys of the store: their notes, and no others, are stored sealed from now on. */
+export async function readCovers(all: readonly string[]): Promise<Cover[]> {
+  const prefix = keys.cover('');
+  const found = await readMany(notesDb(), all.filter((k) => k.startsWith(prefix)), 500);
+  const covers = [...found].map(([key, text]) => readCover(key.slice(prefix.length), text));
+  policy.current = { ...policy.current, notes: new Set(covers.map((c) => c.id)), takes: new Set(covers.flatMap((c) => c.takes)) };
+  return covers;
+}
+
+/** A locked note is about to get this take: its sound is sealed from the first piece on. */
+export function sealTake(note: string, take: string): void {
+  if (policy.current.notes.has(note)) policy.current = { ...policy.current, takes: new Set([...policy.current.takes, take]) };
+}
+
+/** True when these takes of a locked note were not known to be its own: what is stored of them has yet to be sealed (`sealSound`). */
+export function takeOver({ id, takes }: Pick<NoteHeader, 'id' | 'takes'>): boolean {
+  if (!policy.current.notes.has(id)) return false;
+  const fresh = takes.filter((t) => !policy.current.takes.has(t.id));
+  for (const t of fresh) sealTake(id, t.id);
+  return fresh.length > 0;
+}
+
+/** The cover of a note that comes locked from elsewhere; from here on it is stored sealed. None is needed where everything is. */
+export function coverNew(header: NoteHeader, hidden: boolean): Cover | undefined {
+  if (policy.current.whole) return undefined;
+  policy.current = { ...policy.current, notes: new Set([...policy.current.notes, header.id]) };
+  takeOver(header);
+  return coverOf(header, undefined, hidden);
+}
+
+/** The cover of a copy of a note, when that one is locked; from here on the copy is stored sealed. */
+export async function coverLike(of: string, copy: NoteHeader): Promise<Cover | null> {
+  if (!policy.current.notes.has(of)) return null;
+  const text = await notesDb().getItem(keys.cover(of));
+  policy.current = { ...policy.current, notes: new Set([...policy.current.notes, copy.id]) };
+  takeOver(copy);
+  return coverOf(copy, undefined, text === null || readCover(of, text).title === null);
+}
+
+export const writeCovers = (covers: readonly Cover[]): Promise<void> => notesDb().setMany(Object.fromEntries(covers.map((c) => [keys.cover(c.id), JSON.stringify(c)])));
+
+export interface Sweeping {
+  readonly signal: AbortSignal;
+  /** Share done, 0..1. */
+  progress(share: number): void;
+}
+
+/** Brings all records, or those of some notes and takes, to what the policy wants. */
+async function sweepAll({ signal, progress }: Sweeping, only?: { notes: ReadonlySet<string>; takes: ReadonlySet<string> }): Promise<void> {
+  const { notes, sound } = rawDbs();
+  const inNotes = (await notes.getAllKeys()).filter((k) => !isVault(k) && (!only || only.notes.has(k.replace(/^aside\//, '').split('/')[1])));
+  const inSound = (await sound.getAllKeys()).filter((k) => !only || k.split('/').some((part) => only.takes.has(part)));
+  const total = Math.max(1, inNotes.length + inSound.length);
+  await sweep(notes, inNotes, sealsNotes, signal, (done) => progress(done / total));
+  await sweep(sound, inSound, sealsSound, signal, (done) => progress((inNotes.length + done) / total));
+}
+
+/** Goes on with what was broken off, or takes all sound of a note that a take was brought into. */
+export async function finishSealing(vault: Vault, work: Sweeping): Promise<Vault> {
+  await sweepAll(work);
+  const done = { ...vault, unfinished: false };
+  await writeVault(done);
+  return done;
+}
+
+/** Seals sound that was brought into a locked note; a program that ends in between goes on when it is next unlocked. */
+export async function sealSound(takes: readonly string[]): Promise<void> {
+  const vault = await loadVault();
+  if (!vault) return;
+  await writeVault({ ...vault, unfinished: true });
+  await sweepAll({ signal: new AbortController().signal, progress: () => undefined }, { notes: new Set(), takes: new Set(takes) });
+  await writeVault(vault);
+}
+
+/**
+ * Locks notes. That they are locked is written first and holds from then on; a program that ends in between goes on sealing when it is next
+ * unlocked. Stopped by hand, all is as before. @throws AbortError, and what storage throws.
+ */
+export async function sealNotes(vault: Vault, covers: readonly Cover[], headers: readonly NoteHeader[], work: Sweeping): Promise<void> {
+  const before = policy.current;
+  await writeVault({ ...vault, unfinished: true });
+  await writeCovers(covers);
+  const [ids, takes] = [covers.map((c) => c.id), takesOf(headers)];
+  policy.current = { ...before, notes: new Set([...before.notes, ...ids]), takes: new Set([...before.takes, ...takes]) };
+  try {
+    await sweepAll(work, { notes: new Set(ids), takes: new Set(takes) });
+  } catch (e) {
+    if (work.signal.aborted) await unsealNotes(vault, ids, [...headers], { signal: new AbortController().signal, progress: () => undefined });
+    throw e;
+  }
+  await writeVault(vault);
+}
+
+/** Takes the lock off notes. They count as locked until all of them is readable. */
+export async function unsealNotes(vault: Vault, ids: readonly string[], headers: readonly NoteHeader[], work: Sweeping): Promise<void> {
+  const before = policy.current;
+  const notes = new Set([...before.notes].filter((n) => !ids.includes(n)));
+  await writeVault({ ...vault, unfinished: true });
+  // Sound that another locked note plays too stays sealed.
+  const shared = new Set(takesOf(headers.filter((h) => notes.has(h.id))));
+  const mine = takesOf(headers.filter((h) => ids.includes(h.id))).filter((t) => !shared.has(t));
+  policy.current = { ...before, notes, takes: new Set([...before.takes].filter((t) => !mine.includes(t))) };
+  try {
+    await sweepAll(work, { notes: new Set(ids), takes: new Set(mine) });
+  } catch (e) {
+    policy.current = before;
+    throw e;
+  }
+  await rawDbs().notes.removeMany(ids.map(keys.cover));
+  await writeVault(vault);
+}
+
+/** Locks everything, or no longer everything. @throws AbortError; what was done by then is gone on with, or taken back, by calling it again. */
+export async function sealWhole(vault: Vault, whole: boolean, work: Sweeping): Promise<Vault> {
+  const next = { ...vault, whole };
+  // Whole counts from the beginning of sealing to the end of unsealing.
+  await writeVault({ ...vault, whole: true, unfinished: true });
+  policy.current = { ...policy.current, whole };
+  try {
+    await sweepAll(work);
+  } catch (e) {
+    policy.current = { ...policy.current, whole: vault.whole };
+    if (work.signal.aborted) {
+      await sweepAll({ signal: new AbortController().signal, progress: work.progress });
+      await writeVault(vault);
+    }
+    throw e;
+  }
+  await writeVault(next);
+  return next;
+}
+
+/**
+ * The lock goes. First every record there is is opened, whatever note or take it belongs to and whether that can still be told: what stayed
+ * sealed would be lost with the key. @throws AbortError; stopped by hand, all is as before.
+ */
+export async function removeVault(vault: Vault, work: Sweeping): Promise<void> {
+  const before = policy.current;
+  await writeVault({ ...vault, unfinished: true });
+  policy.current = { ...before, whole: false, notes: new Set(), takes: new Set() };
+  try {
+    await sweepAll(work);
+  } catch (e) {
+    policy.current = before;
+    if (work.signal.aborted) {
+      await sweepAll({ signal: new AbortController().signal, progress: work.progress });
+      await writeVault(vault);
+    }
+    throw e;
+  }
+  const { notes } = rawDbs();
+  await notes.removeMany((await notes.getAllKeys()).filter((k) => k.startsWith(keys.cover(''))));
+  await notes.removeMany([keys.vault, keys.vaultCopy]);
+  keyBytes = null;
+  policy.current = NO_LOCK;
+}
+
+/** A hidden title goes from the notes that mention it: ink pasted from a locked note says where its sound is. */
+export async function renameLinks(headers: readonly NoteHeader[], note: string, title: string): Promise<NoteHeader[]> {
+  const changed = headers.filter((h) => h.links?.some((l) => l.note === note && l.title !== title));
+  const now: NoteHeader[] = [];
+  for (const { id } of changed) {
+    const text = await notesDb().getItem(keys.note(id));
+    if (text === null) continue;
+    try {
+      const header = readHeader(text);
+      const next = { ...header, links: header.links?.map((l) => (l.note === note ? { ...l, title } : l)) };
+      await notesDb().setItem(keys.note(id), JSON.stringify(next));
+      now.push(next);
+    } catch (e) {
+      if (!(e instanceof RecordError)) throw e;
+    }
+  }
+  return now;
+}
