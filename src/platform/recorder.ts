@@ -77,8 +77,10 @@ export class Recorder {
     const part = { webm, at: this.clock.length, end: 0, reading: Promise.resolve() };
     const media = new MediaRecorder(this.stream!, { mimeType: MIME, audioBitsPerSecond: this.bitsPerSecond });
     media.ondataavailable = (e) => {
+      // What is flushed at the end comes sooner than other sound and tells nothing about the clock.
+      const came = media.state === 'recording' ? performance.now() : null;
       // Blobs are read in the order they came, whatever order their reading ends in.
-      part.reading = part.reading.then(async () => this.take(part, new Uint8Array(await e.data.arrayBuffer()))).catch((error: unknown) => this.fail(error));
+      part.reading = part.reading.then(async () => this.take(part, new Uint8Array(await e.data.arrayBuffer()), came)).catch((error: unknown) => this.fail(error));
     };
     media.onerror = (e) => this.fail((e as Event & { error?: unknown }).error ?? e);
     this.media = media;
@@ -95,12 +97,13 @@ export class Recorder {
     void this.breakOff(`The recorder stopped by itself (${detail}). Everything up to then is kept. Press Record to go on in a new take.`);
   }
 
-  private take(part: NonNullable<Recorder['part']>, bytes: Uint8Array): void {
+  private take(part: NonNullable<Recorder['part']>, bytes: Uint8Array, came: number | null): void {
     const raw = part.webm.push(bytes);
     if (!raw.length) return;
     this.lastPacket = performance.now();
     const last = raw[raw.length - 1];
     part.end = last.t + opusDuration(last.data);
+    if (came !== null && part === this.part) this.clock.came(came, part.end);
     this.events.packets(raw.map((p) => ({ t: part.at + p.t, data: p.data })));
   }
 

@@ -18,15 +18,25 @@ export interface ClockPart {
 
 /**
  * The recorder's first packet begins with sound that was in the room this long before `start()`, in ms: the buffers of 10 ms that
- * were on their way then. Starts differ by where in a buffer they fall and how busy the machine is: with this value measured starts
- * lay between 11 ms early and 15 ms late. `tests/browser/promise.spec.ts` measures the whole chain.
+ * were on their way then. Starts differ by where in a buffer they fall, by some 6 ms to either side, and by more on a busy machine;
+ * so this serves only until the first sound has come. Measured, see docs/decisions/0002-recording-clock.md.
  */
-export const RECORDER_LEAD_MS = 10.5;
+export const RECORDER_LEAD_MS = 12;
+
+/** Sound comes out of the recorder this long after its last sample was in the room, in ms, when nothing is late. Measured likewise. */
+export const RECORDER_LAG_MS = 70;
+/** A recorder whose first sound is off by more than this many ms holds its sound back in some other way than the one measured. */
+const LAG_WITHIN_MS = 40;
+/** So many comings of sound tell the time together: one of them is in time also on a busy machine, and a drift shows. */
+const COMINGS = 60;
 
 export class TakeClock {
   private parts: ClockPart[] = [];
   /** Between `stopping` and `end`: the length of the last part is the press of the button, not yet that of its sound. */
   private open = false;
+  /** How late sound came in the running part, ms, the last ones. */
+  private late: number[] = [];
+  private lag: number | null = null;
 
   constructor(private readonly lead = RECORDER_LEAD_MS) {}
 
@@ -34,6 +44,21 @@ export class TakeClock {
   begin(before: number): void {
     if (this.running || this.open) throw new Error('A part is still running: end it before the next begins.');
     this.parts.push({ origin: before - this.lead, at: this.length, ms: null });
+    this.late = [];
+    this.lag = null;
+  }
+
+  /**
+   * Sound of the running part came out of the recorder: at event time `event`, up to `end` ms from its first packet. Sound can come
+   * late and never early, so the one that was least late tells when the part began, and better than the start of the recorder does.
+   */
+  came(event: number, end: number): void {
+    if (!this.running) return;
+    const part = this.parts.at(-1)!;
+    this.late.push(event - end);
+    if (this.late.length > COMINGS) this.late.shift();
+    this.lag ??= Math.abs(this.late[0] - RECORDER_LAG_MS - part.origin) <= LAG_WITHIN_MS ? RECORDER_LAG_MS : this.late[0] - part.origin;
+    this.parts[this.parts.length - 1] = { ...part, origin: Math.min(...this.late) - this.lag };
   }
 
   /** Pause or Stop was pressed: events from now on have no take time, though the last packets are still on their way. */
