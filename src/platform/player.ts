@@ -12,6 +12,8 @@ const MIME = 'audio/webm; codecs="opus"';
 /** Sound kept ready ahead of the position, ms of timeline at normal speed. */
 const AHEAD_MS = 25_000;
 const BEHIND_MS = 60_000;
+/** So much sound, ms of listening, lasts until the sound of a jump has begun; what comes after it waits until then. */
+const ENOUGH_MS = 1500;
 /** A jump is made when its place is this near, ms of listening. */
 const HOP_NEAR_MS = 12;
 
@@ -64,6 +66,8 @@ export class Player {
   private repeat: Span | null = null;
   /** Where the user went last, ms. */
   private sought = 0;
+  /** Where the element was set last, s. */
+  private landed = -1;
   private hopTimer: ReturnType<typeof setTimeout> | undefined;
   onState: (state: PlayerState) => void = () => undefined;
   onError: (sentence: string) => void = () => undefined;
@@ -219,7 +223,7 @@ export class Player {
   private changed = (): void => this.onState(this.state);
 
   private feed = (): void => {
-    if (this.target === null) this.fill();
+    if (this.target === null && this.audio.currentTime !== this.landed) this.fill();
   };
 
   /** A hole of a few ms between pieces can hold the element up; it is stepped over. */
@@ -280,10 +284,12 @@ export class Player {
     if (this.appended.has(this.units.length - 1) && this.media!.readyState === 'open') this.media!.endOfStream();
     if (seeking !== null) {
       this.target = null;
-      this.audio.currentTime = this.sounding(Math.min(this.length - 1, seeking + stretchLate(this.audio.playbackRate)) / 1000);
+      this.landed = this.sounding(Math.min(this.length - 1, seeking + stretchLate(this.audio.playbackRate)) / 1000);
+      this.audio.currentTime = this.landed;
       this.start();
       this.changed();
-      this.fill();
+      // Reading on at once would hold up the sound that was asked for: `timeupdate` sees to it when that goes out.
+      if (!this.wanted || this.units[end].to - seeking < ENOUGH_MS * this.audio.playbackRate) this.fill();
     } else await this.evict(at);
   }
 

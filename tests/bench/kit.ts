@@ -185,10 +185,8 @@ export async function touchToSound(page: Page, pen: Pen, strokes: readonly Strok
                 else if (audio.currentTime > first) return resolve(performance.now() - w.touched);
               }
               if (performance.now() - start > 5000) return resolve(5000);
-              channel.port2.postMessage(0);
+              setTimeout(look, 2);
             };
-            const channel = new MessageChannel();
-            channel.port1.onmessage = look;
             look();
           }),
       ),

@@ -20,6 +20,8 @@ export interface PathSink {
 
 /** How far a chord may leave its curve, mm: a tenth of a fine pen's width at most, so that no corner shows at any zoom in use. */
 const FLAT = 0.012;
+/** The pace of a hand before it is known, mm per ms. */
+const PACE = 0.085;
 /** A tapered line begins with this share of its width. */
 const POINT = 0.4;
 
@@ -44,11 +46,21 @@ export class Sampler {
   private by = 0;
   private br = 0;
   private bt = 0;
-  private pace = 0.085;
-  private readonly taper: number;
+  private pace = PACE;
+  private taper: number;
+  private flat = FLAT;
 
-  constructor(private readonly pen: Pen) {
+  constructor(private pen: Pen) {
     this.taper = taperOf(pen);
+  }
+
+  /** Begins another stroke, whose chords leave their curves by `flat` mm at most; what `samples` gave before is void. */
+  begin(pen: Pen, flat: number): void {
+    this.pen = pen;
+    this.flat = flat;
+    this.taper = taperOf(pen);
+    this.count = this.n = this.firm = 0;
+    this.pace = PACE;
   }
 
   /** Samples so far, those at the end that may still change included when `tail` is asked for. A view valid until the next call. */
@@ -101,7 +113,7 @@ export class Sampler {
         const [sx, sy, sr] = [(this.ax + this.bx) / 2, (this.ay + this.by) / 2, (this.ar + this.br) / 2];
         // A quadratic in n pieces leaves its chords by a quarter of its second difference over n squared.
         const bow = Math.hypot(sx - 2 * this.bx + mx, sy - 2 * this.by + my) / 4;
-        const steps = Math.min(32, Math.max(1, Math.ceil(Math.sqrt(bow / FLAT))));
+        const steps = Math.min(32, Math.max(1, Math.ceil(Math.sqrt(bow / this.flat))));
         for (let k = 1; k <= steps; k++) {
           const u = k / steps;
           const [a, b, c] = [(1 - u) * (1 - u), 2 * u * (1 - u), u * u];
@@ -134,8 +146,13 @@ function grown(a: Float32Array): Float32Array<ArrayBuffer> {
   return b;
 }
 
-export function sampleStroke(points: Points, pen: Pen): Samples {
-  const sampler = new Sampler(pen);
+/** One for all strokes that are sampled at once: a page has hundreds, and room for each would cost more than the sampling. */
+let whole: Sampler | null = null;
+
+/** All samples of a stroke; `flat`: how far a chord may leave its curve, mm, for one that is drawn at one scale only. */
+export function sampleStroke(points: Points, pen: Pen, flat = FLAT): Samples {
+  const sampler = (whole ??= new Sampler(pen));
+  sampler.begin(pen, flat);
   for (let i = 0; i < points.n; i++) sampler.add(points.xy[2 * i] / 100, points.xy[2 * i + 1] / 100, points.p[i] / PRESSURE_MAX, points.t[i]);
   return sampler.samples().slice();
 }

@@ -143,11 +143,12 @@ export class InkPainter {
   }
 }
 
-/** Corners nearer than this show no bend, px. */
+/** Corners nearer than this show no bend, px, and chords may leave their curve by so much. */
 const STEP_PX = 0.5;
+const BOW_PX = 0.1;
 
 function thinOf(stroke: Stroke, k: number): NonNullable<Paths['thin']> {
-  const samples = sampleStroke(pointsOf(stroke), stroke.pen);
+  const samples = sampleStroke(pointsOf(stroke), stroke.pen, BOW_PX / k);
   const path = new Path2D();
   const step = (STEP_PX / k) ** 2;
   let [sum, x, y] = [0, Infinity, Infinity];

@@ -58,7 +58,13 @@ function Position({ length }: { length: number }) {
   const at = useFrame(() => Math.min(length, Math.floor(position() / 1000) * 1000), true);
   return (
     <View style={styles.position}>
-      <Text style={styles.time}>{clockText(at)}</Text>
+      <View>
+        {/* As wide as the longest time, so that the timeline beside it keeps its width whatever the position. */}
+        <Text style={[styles.time, styles.room]} aria-hidden>
+          {clockText(length).replace(/\d/g, '0')}
+        </Text>
+        <Text style={[styles.time, styles.at]}>{clockText(at)}</Text>
+      </View>
       <TimelineStrip length={length} />
       <Text style={styles.time}>{clockText(length)}</Text>
     </View>
@@ -129,6 +135,8 @@ const styles = StyleSheet.create({
   line: { flexDirection: 'row', alignItems: 'center', gap: 6, minWidth: 0 },
   position: { flexDirection: 'row', alignItems: 'center', gap: 6, flex: 1, minWidth: 0 },
   time: { fontVariant: ['tabular-nums'], minWidth: 34, textAlign: 'center', fontSize: textPx(12) },
+  room: { opacity: 0 },
+  at: { position: 'absolute', left: 0, right: 0 },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8 },
   keys: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   scroll: { flexGrow: 1, flexShrink: 1 },

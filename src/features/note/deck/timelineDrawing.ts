@@ -74,12 +74,19 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, view: TimelineView, 
     } else ctx.fillRect(left, middle - 0.5, right - left, 1);
   }
 
-  // What was written: a tick for every stroke, so that dense writing makes a dense band.
+  // What was written: a tick for every stroke, so that dense writing makes a dense band. Ticks that touch are drawn as one.
   ctx.fillStyle = colors.writing;
+  let [left, right] = [-1, -1];
+  const tick = () => right > left && ctx.fillRect(left, 2, right - left, height * WRITING_H - 2);
   for (let i = firstIn(content.writing, from); i < content.writing.length && content.writing[i].from < to; i++) {
-    const s = content.writing[i];
-    ctx.fillRect(x(s.from), 2, Math.max(1, x(s.to) - x(s.from)), height * WRITING_H - 2);
+    const [a, b] = [x(content.writing[i].from), x(content.writing[i].to)];
+    if (a > right) {
+      tick();
+      left = a;
+    }
+    right = Math.max(right, a + 1, b);
   }
+  tick();
 
   for (const g of content.gaps) if (inView(g)) hatch(ctx, Math.max(0, x(g.from)), 1, Math.min(width, x(g.to)), height * WRITING_H, colors.gap);
 }

@@ -45,7 +45,7 @@ const TOUCH_MM = 3.2;
 const FRAME_MS = 5;
 const FRAME_STROKES = 250;
 /** After a jump the page is shown as it stood then, at once where that is possible. */
-const JUMP_MS = 30;
+const JUMP_MS = 60;
 const JUMP_STROKES = 4000;
 /** A change of position larger than this is a jump, ms. */
 const JUMP_LEAST_MS = 400;
