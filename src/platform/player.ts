@@ -80,6 +80,7 @@ export class Player {
     document.body.append(this.audio);
     for (const name of ['playing', 'pause', 'waiting', 'seeked'] as const) this.audio.addEventListener(name, this.changed);
     this.audio.addEventListener('ended', () => {
+      if (this.repeat && this.sought < this.repeat.to) return this.seek(this.repeat.from);
       this.wanted = false;
       this.changed();
     });
@@ -149,7 +150,8 @@ export class Player {
   /** The next place to jump from, and to, as things stand; null when there is none ahead. */
   private nextHop(at: number): { from: number; to: number } | null {
     const { repeat } = this;
-    if (repeat && at < repeat.to) return { from: Math.min(repeat.to, this.length - 30), to: repeat.from };
+    // Also when its end has been missed, because a busy page was late; but not for whoever went past it.
+    if (repeat && this.sought < repeat.to) return { from: Math.min(repeat.to, this.length - 30), to: repeat.from };
     // Whoever goes to a place in a pause means that place: it is played, and the next pause is skipped.
     return this.skips.find((k) => k.to > at + 1 && !(k.from < this.sought && this.sought < k.to)) ?? null;
   }

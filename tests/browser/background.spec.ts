@@ -56,7 +56,8 @@ test('a take goes on in a tab in the background, and the screen is kept awake wh
   // The stroke ties the clock of the page to the time of the take.
   const [stroke] = await strokesOnDisk(page);
   const origin = downs[0] - stroke.stamp!.at;
-  expect(Number(await slider.getAttribute('max'))).toBeGreaterThan(until - origin);
+  // The browser gives no packet that is not full, and one holds 60 ms: so much can be missing at the end.
+  expect(Number(await slider.getAttribute('max'))).toBeGreaterThan(until - origin - 60);
   for (const share of [0.1, 0.5, 0.9]) {
     await slider.fill(String(Math.round(since + share * (until - since) - origin)));
     await clearSpeaker(page);
