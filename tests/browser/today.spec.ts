@@ -26,7 +26,8 @@ test('Sound only records with one touch, goes on speaking, and keeps a memo that
   await button(page, 'Listen').click();
   await button(page, 'Play').click();
   await page.waitForFunction(() => document.querySelector('audio')!.currentTime > 0.3);
-  expect(Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('max'))).toBeGreaterThan(2000);
+  // Three parts, each of which may lack the packet of 60 ms that was not full at its end.
+  expect(Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('max'))).toBeGreaterThan(2000 - 3 * 60);
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();
