@@ -21,10 +21,10 @@ export interface ClockPart {
  * were on their way then. Starts differ by where in a buffer they fall, by some 6 ms to either side, and by more on a busy machine;
  * so this serves only until the first sound has come. Measured, see docs/decisions/0002-recording-clock.md.
  */
-export const RECORDER_LEAD_MS = 12;
+const RECORDER_LEAD_MS = 12;
 
 /** Sound comes out of the recorder this long after its last sample was in the room, in ms, when nothing is late. Measured likewise. */
-export const RECORDER_LAG_MS = 70;
+const RECORDER_LAG_MS = 70;
 /** A recorder whose first sound is off by more than this many ms holds its sound back in some other way than the one measured. */
 const LAG_WITHIN_MS = 40;
 /** So many comings of sound tell the time together: one of them is in time also on a busy machine, and a drift shows. */
