@@ -7,7 +7,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { writeBundle } from '../src/core/formats/bundle';
-import { applyEdit } from '../src/core/note/edit';
+import { applyEdit, noteOf } from '../src/core/note/edit';
 import { newPage, type NoteHeader } from '../src/core/note/schema';
 import type { Pen } from '../src/core/ink/pen';
 import type { Stroke } from '../src/core/ink/stroke';
@@ -203,7 +203,7 @@ function make(demo: DemoNote): NoteHeader {
 
   const ms = Math.round(length);
   const header: NoteHeader = {
-    v: 1,
+    v: 2,
     id: demo.id,
     title: demo.title,
     made: wall0,
@@ -212,7 +212,7 @@ function make(demo: DemoNote): NoteHeader {
     takes: [{ id: take, name: 'Take 1', wall: wall0, ms, state: 'done', parts: takeParts }],
     timeline: [{ take, from: 0, to: ms }],
   };
-  const { note } = applyEdit({ header, ink: {} }, { put: strokes });
+  const { note } = applyEdit(noteOf(header), { put: strokes });
   const bytes = writeBundle({ note, takes: new Map([[take, new Uint8Array(readFileSync(webm))]]) });
   writeFileSync(path.join(out, `${demo.id}.scrivo`), bytes);
   rmSync(folder, { recursive: true });

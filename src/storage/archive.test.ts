@@ -16,6 +16,7 @@ import type { Template } from '../core/note/template';
 import { bundleOf, restoreArchive, writeArchive, type Here } from './archive';
 import { keys, notesDb, rawDbs, soundDb } from './databases';
 import { deleteNote, readLibrary, writeFolders, writePlaces } from './libraryFile';
+import { noteOf } from '../core/note/edit';
 import { NoteFile, replaceNote } from './noteFile';
 import { writeSound } from './soundFile';
 import { readTemplates, storeTemplate } from './templateFile';
@@ -28,11 +29,12 @@ const stroke = (id: string, page: string): Stroke => {
   for (let i = 0; i < 6; i++) buffer.add(20 + i, 30 + (i % 3), 0.5, i * 9);
   return makeStroke(buffer.points(), { id, page, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, stamp: { take: 'take1', at: 120 }, wall: 1000 });
 };
-const header = (id: string, changed: number, more: Partial<NoteHeader> = {}): NoteHeader => ({ v: 1, id, title: `Note ${id}`, made: 1, changed, pages: [newPage(`${id}-p`)], takes: [], timeline: [], ...more });
+const header = (id: string, changed: number, more: Partial<NoteHeader> = {}): NoteHeader => ({ v: 2, id, title: `Note ${id}`, made: 1, changed, pages: [newPage(`${id}-p`)], takes: [], timeline: [], ...more });
 /** 20 ms CELT packets with content (RFC 6716, configuration 31). */
 const packets = Array.from({ length: 400 }, (_, i) => ({ t: i * 20, data: Uint8Array.of(0xf8, i & 255, 7, 9, i >> 3) }));
 const folder: Folder = { v: 1, id: 'f', name: 'Navigation', parent: null, color: 'teal', emblem: 'compass', made: 1, changed: 1 };
-const template: Template = { id: 't', name: 'Watch log', made: 7, form: { w: 210, h: 297, paper: NEW_PAPER }, strokes: [Object.freeze({ ...stroke('t-s', 't'), stamp: null, second: undefined })] };
+const template: Template = { id: 't', name: 'Watch log', made: 7, form: { w: 210, h: 297, paper: NEW_PAPER }, placed: [Object.freeze({ ...stroke('t-s', 't'), stamp: null })] };
+const BY = { device: 'here', now: 100 };
 const work = { signal: new AbortController().signal, progress: () => undefined };
 const here = async (): Promise<Here> => {
   const { headers, folders, places } = await readLibrary();
@@ -40,7 +42,7 @@ const here = async (): Promise<Here> => {
 };
 const all = async (db: ReturnType<typeof notesDb>) => db.getMany((await db.getAllKeys()).sort());
 const state = async () => JSON.stringify([await all(notesDb()), await all(soundDb())]);
-const put = async (h: NoteHeader, n = 3) => replaceNote({ header: h, ink: { [h.pages[0].id]: Array.from({ length: n }, (_, i) => stroke(`${h.id}-s${i}`, h.pages[0].id)) } });
+const put = async (h: NoteHeader, n = 3) => replaceNote(noteOf(h, { [h.pages[0].id]: Array.from({ length: n }, (_, i) => stroke(`${h.id}-s${i}`, h.pages[0].id)).sort((a, b) => (a.id < b.id ? -1 : 1)) }));
 
 async function fill(): Promise<Blob> {
   await put(header('a', 10, { takes: [{ id: 'take1', name: 'Take 1', wall: 5, ms: 8000, state: 'done', parts: [{ at: 0, wall: 5 }] }], timeline: [{ take: 'take1', from: 0, to: 8000 }] }), 300);
@@ -63,7 +65,7 @@ test('what is archived comes back as it was: ink, stamps, sound, folders, tags',
   const before = [await NoteFile.open('a'), await NoteFile.open('b')].map((o) => o.note);
   const sound = await all(soundDb());
   await clear();
-  const report = await restoreArchive(blob, await here(), () => null, work);
+  const report = await restoreArchive(blob, await here(), () => null, work, BY);
   expect(report).toMatchObject({ updated: [], same: [], kept: [], damaged: [], folders: 1, templates: 1 });
   expect(await readTemplates()).toEqual([template]);
   expect(report.brought.sort()).toEqual(['Note a', 'Note b']);
@@ -73,7 +75,7 @@ test('what is archived comes back as it was: ink, stamps, sound, folders, tags',
   expect([back.folders.get('f'), back.places.a.tags]).toEqual([folder, ['exam']]);
   // And once more: nothing to do, nothing changed.
   const now = await state();
-  expect((await restoreArchive(blob, back, () => null, work)).same.length).toBe(2);
+  expect((await restoreArchive(blob, back, () => null, work, BY)).same.length).toBe(2);
   expect(await state()).toBe(now);
 });
 
@@ -96,7 +98,7 @@ test('the newer one wins, what it replaces is kept as a copy, and what is newer 
   const blob = await fill();
   await put(header('a', 5, { title: 'Older here' }), 2);
   await put(header('b', 50, { title: 'Newer here' }), 7);
-  const report = await restoreArchive(blob, await here(), () => null, work);
+  const report = await restoreArchive(blob, await here(), () => null, work, BY);
   expect([report.updated, report.kept]).toEqual([['Note a'], ['Newer here']]);
   expect((await NoteFile.open('a')).note.ink['a-p'].length).toBe(300);
   expect((await NoteFile.open('b')).note.ink['b-p'].length).toBe(7);
@@ -116,12 +118,12 @@ test('a note with a wrong checksum is named and the rest is restored; one that i
   await clear();
   // Zipped anew, so that only our own checksum can tell.
   const damaged = new Blob([zipSync({ [noteName('a')]: torn, [noteName('b')]: good.b, [INDEX_NAME]: strToU8(JSON.stringify(index)) }) as Uint8Array<ArrayBuffer>]);
-  const report = await restoreArchive(damaged, await here(), () => null, work);
+  const report = await restoreArchive(damaged, await here(), () => null, work, BY);
   // The template is not in this file at all.
   expect(report.damaged).toEqual([{ what: '“Note a”', why: 'its checksum is wrong: the file was damaged' }, { what: 'The template “Watch log”', why: 'it is missing in the file or damaged' }]);
   expect((await here()).headers.map((h) => h.id)).toEqual(['b']);
   await clear();
-  const held = await restoreArchive(blob, await here(), (id) => (id === 'b' ? 'it is open in another tab' : null), work);
+  const held = await restoreArchive(blob, await here(), (id) => (id === 'b' ? 'it is open in another tab' : null), work, BY);
   expect([held.brought, held.damaged]).toEqual([['Note a'], [{ what: '“Note b”', why: 'it is open in another tab' }]]);
 });
 
@@ -156,7 +158,7 @@ test('however an archive is broken, the library is as before or has whole notes 
   ];
   for (let k = 0; k < 60; k++) broken.push([`cut at ${k}`, new Blob([bytes.subarray(0, Math.floor((bytes.length * k) / 60)) as Uint8Array<ArrayBuffer>])]);
   for (const [name, file] of broken) {
-    await expect(restoreArchive(file, await here(), () => null, work).then((r) => Promise.reject(new Error(`${name}: ${JSON.stringify(r)}`)))).rejects.toMatchObject({ name: expect.stringMatching(/^(Archive|Bundle)Error$/), message: expect.stringMatching(/^[A-Z].*\. Nothing was changed\./) });
+    await expect(restoreArchive(file, await here(), () => null, work, BY).then((r) => Promise.reject(new Error(`${name}: ${JSON.stringify(r)}`)))).rejects.toMatchObject({ name: expect.stringMatching(/^(Archive|Bundle)Error$/), message: expect.stringMatching(/^[A-Z].*\. Nothing was changed\./) });
     expect(await state()).toBe(mine);
   }
   // A note that says it is small and is not, and one that is another than it says.
@@ -165,7 +167,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     ['a note that is a bomb', bomb, { id: 'n', title: 'Bomb', changed: 1, bytes: 10, sha256: sum(bomb) }],
     ['a note under another id', other, { id: 'n', title: 'Other', changed: 1, bytes: other.length, sha256: sum(other) }],
   ] as const) {
-    const report = await restoreArchive(zipped({ [INDEX_NAME]: index({ notes: [entry] }), 'notes/n.scrivo': content }), await here(), () => null, work);
+    const report = await restoreArchive(zipped({ [INDEX_NAME]: index({ notes: [entry] }), 'notes/n.scrivo': content }), await here(), () => null, work, BY);
     expect([name, report.brought, report.damaged.length]).toEqual([name, [], 1]);
     expect(await state()).toBe(mine);
   }
@@ -173,7 +175,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     const flipped = bytes.slice();
     for (let i = 0; i <= random(3); i++) flipped[random(flipped.length)] ^= 1 << random(8);
     try {
-      const report = await restoreArchive(new Blob([flipped as Uint8Array<ArrayBuffer>]), await here(), () => null, work);
+      const report = await restoreArchive(new Blob([flipped as Uint8Array<ArrayBuffer>]), await here(), () => null, work, BY);
       for (const d of report.damaged) expect(d.why.length).toBeGreaterThan(10);
     } catch (e) {
       expect(e).toMatchObject({ name: expect.stringMatching(/^(Archive|Bundle)Error$/) });
@@ -193,10 +195,10 @@ test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step o
   for (let step = 0; step < 40; step++) {
     await clear();
     if (what === 'replacing') await put(header('a', 5, { title: 'Older here' }), 700);
-    if (what === 'deleting') await restoreArchive(blob, await here(), () => null, work);
+    if (what === 'deleting') await restoreArchive(blob, await here(), () => null, work, BY);
     const library = await here();
     const revive = killAfter([notesDb(), soundDb()], step);
-    const done = await (what === 'deleting' ? deleteNote(library.headers.find((h) => h.id === 'a')!) : restoreArchive(blob, library, () => null, work)).then(() => true, () => false);
+    const done = await (what === 'deleting' ? deleteNote(library.headers.find((h) => h.id === 'a')!) : restoreArchive(blob, library, () => null, work, BY)).then(() => true, () => false);
     revive();
     const after = await here();
     for (const h of after.headers) {

@@ -8,14 +8,20 @@ import { newId } from '../core/id';
 import type { Folder, Place } from '../core/library/folder';
 import { foldersToPut, noteAction, placesToPut, type RestoreReport } from '../core/library/merge';
 import { copiedNote } from '../core/note/copy';
+import { applyEdit, noteOfRows, put, type Note, type RowPut } from '../core/note/edit';
+import { allOf, canMerge, merge as mergeNotes } from '../core/note/merge';
+import type { Tables } from '../core/note/tables';
+import type { By } from '../core/note/version';
+import { sha256Hex } from '../core/hash';
 import { noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
-import { RecordError } from '../core/note/records';
-import type { NoteHeader } from '../core/note/schema';
+import { RecordError } from '../core/record';
+import { summaryOf, type NoteHeader, type NoteSummary } from '../core/note/schema';
 import { openBytes, sealBytes, SealError } from '../core/vault/seal';
 import type { Cover, Keyhole } from '../core/vault/vault';
 import type { Packet } from '../core/audio/opus';
 import { writeFolders, writePlaces } from './libraryFile';
 import { NoteFile, replaceNote, writeNewNote } from './noteFile';
+import { readContent, writeContent } from './contentFile';
 import { readTemplates, storeTemplate } from './templateFile';
 import { readPieces, writeSound } from './soundFile';
 import { policy } from './sealing';
@@ -29,9 +35,6 @@ export interface Work {
   /** Share done, 0..1, and the title of the note that is at work. */
   progress(share: number, title: string): void;
 }
-
-const hex = (bytes: ArrayBuffer): string => [...new Uint8Array(bytes)].map((b) => b.toString(16).padStart(2, '0')).join('');
-export const sha256 = async (bytes: Uint8Array): Promise<string> => hex(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>));
 
 /** So many pieces of sound are read at a time. */
 const PIECES = 60;
@@ -51,7 +54,19 @@ export async function bundleOf(id: string): Promise<Uint8Array> {
     const packets = await soundOnDisk(t.id, t.ms);
     if (packets.length) takes.set(t.id, await webmOf(fillHoles(packets, packets[0].t), opusHead(2)));
   }
-  return writeBundle({ note, takes });
+  return writeBundle({ note, takes, ...(await contentsOf(note)) });
+}
+
+/** What a note has of pictures and files, and of files that this version does not know, with their names. */
+export async function contentsOf(note: Note): Promise<{ contents: Map<string, Uint8Array>; others: Map<string, Uint8Array> }> {
+  const [contents, others] = [new Map<string, Uint8Array>(), new Map<string, Uint8Array>()];
+  for (const [hash, { v }] of note.rows.contents ?? []) {
+    const bytes = v && (await readContent(hash));
+    const file = (v as Tables['contents'] | null)?.file;
+    if (bytes && file) others.set(file, bytes);
+    else if (bytes) contents.set(hash, bytes);
+  }
+  return { contents, others };
 }
 
 /** Whether a note is locked, and so leaves this device sealed only. */
@@ -64,7 +79,7 @@ export async function packedTemplate(template: Template): Promise<{ entry: Archi
   const { key, whole } = policy.current;
   const sealed = whole && key !== null;
   const bytes = sealed ? await sealBytes(key, sealedName(id), bundle) : bundle;
-  return { bytes, entry: { id, title: sealed ? HIDDEN_TITLE : name, changed: made, bytes: bytes.length, sha256: await sha256(bytes), ...(sealed ? { sealed: true as const } : {}) } };
+  return { bytes, entry: { id, title: sealed ? HIDDEN_TITLE : name, changed: made, bytes: bytes.length, sha256: await sha256Hex(bytes), ...(sealed ? { sealed: true as const } : {}) } };
 }
 
 /** A stored note as it goes into a backup: its bundle, sealed when the note is locked, and what the index says of it. @throws RecordError */
@@ -74,7 +89,7 @@ export async function packed({ id, title, changed }: Pick<NoteHeader, 'id' | 'ti
   const sealed = leavesSealed(id) && key !== null;
   const bytes = sealed ? await sealBytes(key, sealedName(id), bundle) : bundle;
   const shown = sealed ? (covers[id]?.title ?? HIDDEN_TITLE) : title;
-  return { bytes, entry: { id, title: shown, changed, bytes: bytes.length, sha256: await sha256(bytes), ...(sealed ? { sealed: true as const } : {}) } };
+  return { bytes, entry: { id, title: shown, changed, bytes: bytes.length, sha256: await sha256Hex(bytes), ...(sealed ? { sealed: true as const } : {}) } };
 }
 
 /** Folders and places for the index: in the open, or sealed where the notes are. */
@@ -88,23 +103,32 @@ export async function filing(folders: readonly Folder[], places: readonly Place[
   return { folders: [...folders], places: places.filter((p) => !leavesSealed(p.note)), lock: keyhole, ...(shut.length ? { shut: [await writeShut(key, [], shut)] } : {}) };
 }
 
-/** Puts a bundle's note onto this device; a half-stored note has no header and is not listed. Gives its header. @throws BundleError, RecordError or what storage throws. */
-export async function storeNote({ note, takes }: Bundle, mark: Partial<NoteHeader> = {}, cover?: Cover): Promise<NoteHeader> {
+/** Stores what a bundle brings beside rows and ink. Gives the note with what was learnt on the way. */
+async function storeParts({ note, takes, contents, others }: Bundle): Promise<Note> {
   takeOver(note.header);
-  const lengths = new Map<string, number>();
+  const rows: RowPut[] = [];
   for (const [id, webm] of takes) {
     const packets = await packetsOfWebm(webm);
     await writeSound(id, packets);
-    lengths.set(id, packetsEnd(packets));
+    const row = note.rows.takes?.get(id);
+    if (row?.v && (row.v as Tables['takes']).ms === 0) rows.push(put('takes', id, { ...(row.v as Tables['takes']), ms: packetsEnd(packets) }));
   }
-  const header = { ...note.header, takes: note.header.takes.map((t) => (t.ms === 0 ? { ...t, ms: lengths.get(t.id) ?? 0 } : t)), ...mark };
-  await replaceNote({ header, ink: note.ink }, cover);
-  return header;
+  for (const bytes of contents.values()) await writeContent(bytes);
+  for (const [file, bytes] of others) rows.push(put('contents', await writeContent(bytes), { type: 'application/octet-stream', bytes: bytes.length, file }));
+  return applyEdit(note, { rows }).note;
+}
+
+/** Puts a bundle's note onto this device; a half-stored note has no record and is not listed. @throws BundleError, RecordError or what storage throws. */
+export async function storeNote(bundle: Bundle, mark: Partial<Pick<NoteHeader, 'demo'>> = {}, cover?: Cover): Promise<NoteSummary> {
+  const { header, rows, ink, gone } = await storeParts(bundle);
+  const note = noteOfRows({ ...header, ...mark }, rows, ink, gone);
+  await replaceNote(note, cover);
+  return summaryOf(note.header);
 }
 
 /** What goes into an archive. */
 export interface Contents {
-  readonly notes: readonly NoteHeader[];
+  readonly notes: readonly NoteSummary[];
   readonly folders: readonly Folder[];
   readonly places: readonly Place[];
   readonly covers: Readonly<Record<string, Cover>>;
@@ -147,7 +171,7 @@ export async function writeArchive({ notes, folders, places, covers, lock, templ
 }
 
 export interface Here {
-  readonly headers: readonly NoteHeader[];
+  readonly headers: readonly NoteSummary[];
   readonly folders: ReadonlyMap<string, Folder>;
   readonly places: Readonly<Record<string, Place>>;
 }
@@ -166,14 +190,14 @@ export interface Source {
 }
 
 /** Merges what a source has into the library. What cannot be read is named and the rest is restored. @throws AbortError when stopped, and what storage throws. */
-export async function restoreFromSource({ index, content }: Source, here: Here, refuse: Refuse, { signal, progress }: Work, keyOf: KeyOf): Promise<RestoreReport> {
+export async function restoreFromSource({ index, content }: Source, here: Here, refuse: Refuse, { signal, progress }: Work, keyOf: KeyOf, by: By): Promise<RestoreReport> {
   const key = index.lock && (index.shut || [...index.notes, ...(index.templates ?? [])].some((n) => n.sealed)) ? await keyOf(index.lock) : null;
   const report: RestoreReport = emptyReport();
   const known = new Map(here.headers.map((h) => [h.id, h]));
   const notes = new Set(known.keys());
   const bundleFrom = async (entry: ArchiveEntry, file: string): Promise<Bundle> => {
     const bytes = await content(entry, file);
-    if ((await sha256(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
+    if ((await sha256Hex(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
     const bundle = readBundle(entry.sealed ? await unsealed(key, entry.id, bytes) : bytes);
     if (bundle.note.header.id !== entry.id) throw new ArchiveError('it holds another note than it says');
     return bundle;
@@ -188,7 +212,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
     }
     try {
       const bundle = await bundleFrom(entry, noteName(entry.id));
-      await merge(bundle, what, known, refuse, report, entry.sealed && { hidden: entry.title !== bundle.note.header.title });
+      await merge(bundle, what, known, refuse, report, by, entry.sealed && { hidden: entry.title !== bundle.note.header.title });
       notes.add(entry.id);
     } catch (e) {
       if (!(e instanceof ArchiveError || e instanceof BundleError || e instanceof RecordError)) throw e;
@@ -234,19 +258,19 @@ const emptyReport = (): RestoreReport => ({ brought: [], updated: [], same: [], 
  * Merges an archive, or a single bundle, into the library.
  * @throws ArchiveError with a sentence when nothing in the file can be used, AbortError when stopped, and what storage throws.
  */
-export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, work: Work, keyOf: KeyOf = () => Promise.resolve(null)): Promise<RestoreReport> {
+export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, work: Work, by: By, keyOf: KeyOf = () => Promise.resolve(null)): Promise<RestoreReport> {
   const reader = new ZipReader(new BlobReader(file), { checkSignature: true });
   try {
     const files = new Map<string, FileEntry>();
     for (const entry of await entriesOf(reader)) if (!entry.directory) files.set(entry.filename, entry as FileEntry);
     if (!files.has(INDEX_NAME) && files.has('note.json')) {
       const report = emptyReport();
-      await merge(readBundle(new Uint8Array(await file.arrayBuffer())), 'The note', new Map(here.headers.map((h) => [h.id, h])), refuse, report);
+      await merge(readBundle(new Uint8Array(await file.arrayBuffer())), 'The note', new Map(here.headers.map((h) => [h.id, h])), refuse, report, by);
       return report;
     }
     const index = readIndex(new TextDecoder().decode(await contentOf(files.get(INDEX_NAME), LARGEST_INDEX, NOT_WHOLE)));
     const content = (entry: ArchiveEntry, name: string) => contentOf(files.get(name), Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
-    return await restoreFromSource({ index, content }, here, refuse, work, keyOf);
+    return await restoreFromSource({ index, content }, here, refuse, work, keyOf, by);
   } finally {
     await reader.close().catch(() => undefined);
   }
@@ -285,18 +309,34 @@ async function unsealed(key: CryptoKey | null, id: string, bytes: Uint8Array): P
   }
 }
 
+/** A note with what another state of it has; the same object when that has nothing new. */
+function mergedWith(note: Note, other: Note, by: By): Note {
+  const { edit, reput } = mergeNotes(note, allOf(other));
+  if (!edit.put?.length && !edit.cut?.length && !edit.rows?.length) return note;
+  const together = applyEdit(note, edit).note;
+  return reput.length ? applyEdit(together, { rows: reput }, by).note : together;
+}
+
 /** `locked`: it comes from a locked note, and is locked here too. */
-async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteHeader>, refuse: Refuse, report: RestoreReport, locked?: { readonly hidden: boolean }): Promise<void> {
+async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteSummary>, refuse: Refuse, report: RestoreReport, by: By, locked?: { readonly hidden: boolean }): Promise<void> {
   const { header } = bundle.note;
   const mine = known.get(header.id);
   const action = noteAction(mine, header);
   if (action === 'same') return void report.same.push(header.title);
-  if (action === 'keep') return void report.kept.push(mine!.title);
   const obstacle = refuse(header.id);
   if (obstacle) return void report.damaged.push({ what, why: obstacle });
-  if (action === 'update') {
+  if (mine) {
+    const { note, newer } = await NoteFile.open(header.id);
+    if (newer) return void report.damaged.push({ what, why: 'it is here as a newer Scrivo wrote it' });
+    // Where both sides say of everything when it was changed, they are brought together row by row.
+    if (canMerge(note, allOf(bundle.note))) {
+      const together = mergedWith(note, await storeParts(bundle), by);
+      if (together === note) return void report.kept.push(mine.title);
+      await replaceNote(together, locked && coverNew(header, locked.hidden));
+      return void report.updated.push(together.header.title);
+    }
+    if (action === 'keep') return void report.kept.push(mine.title);
     // First a copy of what is here: from then on nothing can be lost.
-    const { note } = await NoteFile.open(header.id);
     await writeNewNote(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId), header.id);
   }
   await storeNote(bundle, {}, locked && coverNew(header, locked.hidden));

@@ -1,13 +1,14 @@
 /** Two stores, so that listing notes never has to walk past the many records of sound. */
 import { createAsyncStorage, type AsyncStorage } from '@react-native-async-storage/async-storage';
-import { sealing, sealsNotes, sealsSound, type Records } from './sealing';
+import { asideKey } from './recordKinds';
+import { sealing, type Records } from './sealing';
 
 let opened: { raw: { notes: AsyncStorage; sound: AsyncStorage }; notes: Records; sound: Records } | null = null;
 
 function open() {
   if (!opened) {
     const raw = { notes: createAsyncStorage('scrivo'), sound: createAsyncStorage('scrivo-sound') };
-    opened = { raw, notes: sealing(raw.notes, sealsNotes), sound: sealing(raw.sound, sealsSound) };
+    opened = { raw, notes: sealing(raw.notes, 'notes'), sound: sealing(raw.sound, 'sound') };
   }
   return opened;
 }
@@ -17,41 +18,37 @@ export const soundDb = (): Records => open().sound;
 /** The stores themselves, past the lock: for the lock alone. */
 export const rawDbs = (): { notes: AsyncStorage; sound: AsyncStorage } => open().raw;
 
+/** The keys of records; what each kind is, `recordKinds.ts` says. */
 export const keys = {
   note: (note: string) => `note/${note}`,
   ink: (note: string, chunk: number) => `ink/${note}/${chunk}`,
   inkPrefix: (note: string) => `ink/${note}/`,
+  rows: (note: string, chunk: number) => `rows/${note}/${chunk}`,
+  rowsPrefix: (note: string) => `rows/${note}/`,
+  extent: (note: string) => `extent/${note}`,
   folder: (folder: string) => `folder/${folder}`,
-  /** Where a note lies among the folders. */
   place: (note: string) => `place/${note}`,
-  /** A deletion that is under way: the takes whose sound has yet to go. */
   gone: (note: string) => `gone/${note}`,
-  /** A note that is being replaced: the number of its new records of ink. */
   replacing: (note: string) => `replacing/${note}`,
   picture: (note: string) => `picture/${note}`,
-  /** One more than the highest chunk of a note's ink: with it a note is opened without a walk through the keys of all notes. */
-  extent: (note: string) => `extent/${note}`,
-  /** What Today shows first, as it was shown last. */
   today: 'today',
   template: (id: string) => `template/${id}`,
-  /** The ids of all templates. */
   templates: 'templates',
   review: (note: string) => `review/${note}`,
-  aside: (key: string) => `aside/${key}`,
+  aside: asideKey,
   settings: 'settings',
-  /** The lock: the key behind its passphrase. */
+  device: 'device',
   vault: 'vault',
-  /** The same once more: without it nothing that is locked could ever be read. */
   vaultCopy: 'vault-copy',
-  /** What may be known of a locked note. It is there as long as anything of the note is sealed. */
   cover: (note: string) => `locked/${note}`,
   historyPrefix: (note: string) => `history/${note}/`,
   historyOrder: (note: string) => `history/${note}/order`,
   historyStep: (note: string, step: string) => `history/${note}/${step}`,
   piece: (take: string, piece: number) => `${take}/${String(piece).padStart(6, '0')}`,
-  /** What is known of the sound of a take: levels and speech. */
-  heard: (take: string) => `heard/${take}`,
   piecePrefix: (take: string) => `${take}/`,
+  heard: (take: string) => `heard/${take}`,
+  content: (hash: string, part: number) => `content/${hash}/${part}`,
+  contentPrefix: (hash: string) => `content/${hash}/`,
 };
 
 /** Reads many records in batches, so that neither one transaction nor one answer grows with the note. */

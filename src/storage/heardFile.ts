@@ -1,5 +1,5 @@
 import { readHeard, writeHeard, type Heard } from '../core/audio/heard';
-import { RecordError } from '../core/note/records';
+import { RecordError } from '../core/record';
 import { keys, soundDb } from './databases';
 
 /** What is known of the sound of a take, or null: it can be found out anew, so a damaged record is none. */

@@ -2,23 +2,25 @@
 import 'fake-indexeddb/auto';
 import { BALL, pointsThrough } from '../../tests/helpers/ink';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
-import { applyEdit, type Edit, type Note } from '../core/note/edit';
+import { applyEdit, noteOf, put, type Edit, type Note } from '../core/note/edit';
 import { newPage, type NoteHeader } from '../core/note/schema';
 import { keys, notesDb, rawDbs } from './databases';
 import { HistoryFile } from './historyFile';
 import { DEFAULT_SETTINGS, onlyPenWrites, readSettings, writeSettings } from './settingsFile';
 
 const stroke = (n: number): Stroke => makeStroke(pointsThrough([[n, 10], [n + 4, 12]]), { id: `s${n}`, page: 'p', pen: BALL, stamp: { take: 't', at: n }, wall: n });
-const header: NoteHeader = { v: 1, id: 'n', title: 'Tides', made: 1, changed: 2, pages: [newPage('p')], takes: [], timeline: [] };
+const header: NoteHeader = { v: 2, id: 'n', title: 'Tides', made: 1, changed: 2, pages: [newPage('p')], takes: [], timeline: [] };
+
+const BY = { device: 'here', now: 9 };
 
 beforeEach(() => rawDbs().notes.clear());
 
 /** Four strokes, a deletion, a change of title; the history with it. */
 function worked(): { note: Note; undo: Edit[]; redo: Edit[] } {
-  let note: Note = { header, ink: {} };
+  let note = noteOf(header);
   const undo: Edit[] = [];
-  for (const edit of [{ put: [stroke(1)] }, { put: [stroke(2), stroke(3)] }, { cut: [{ id: 's2', page: 'p' }] }, { header: { title: 'Streams' } }] as Edit[]) {
-    const { note: next, inverse } = applyEdit(note, edit);
+  for (const edit of [{ put: [stroke(1)] }, { put: [stroke(2), stroke(3)] }, { cut: [{ id: 's2', page: 'p' }] }, { rows: [put('note', 'title', { value: 'Streams' })] }] as Edit[]) {
+    const { note: next, inverse } = applyEdit(note, edit, BY);
     undo.push(inverse);
     note = next;
   }
@@ -53,7 +55,7 @@ test('steps are written once, and those that are past go', async () => {
 test('a history of another state of the note is of no use; with a step missing, what is newer still serves', async () => {
   const { note, undo, redo } = worked();
   await new HistoryFile('n').write({ undo, redo }, note);
-  expect(await new HistoryFile('n').read(applyEdit(note, { put: [stroke(77)] }).note)).toEqual({ undo: [], redo: [] });
+  expect(await new HistoryFile('n').read(applyEdit(note, { put: [stroke(77)] }, BY).note)).toEqual({ undo: [], redo: [] });
   await new HistoryFile('n').write({ undo, redo }, note);
   const order = JSON.parse((await notesDb().getItem(keys.historyOrder('n')))!) as { undo: string[] };
   await notesDb().setItem(keys.historyStep('n', order.undo[1]), 'no step at all');

@@ -4,18 +4,25 @@
  */
 import { z } from 'zod';
 import { newId } from '../core/id';
-import type { Edit, HeaderPatch, Note } from '../core/note/edit';
-import { readChunk, writeChunk } from '../core/note/records';
-import { headerSchema } from '../core/note/schema';
+import type { Edit, Note } from '../core/note/edit';
+import { readInk, writeInk } from '../core/note/records/inkChunk';
+import { asciiJson, JsonRecord, splitRecord } from '../core/record';
 import { keys, notesDb, readMany } from './databases';
+import { keysOwnedBy, placeOf } from './recordKinds';
 
 /** Steps that are kept over a reload, each way. */
 const KEPT = 300;
 
-const order = z.object({ v: z.literal(1), print: z.string(), undo: z.array(z.string()), redo: z.array(z.string()) });
-const stepHead = z.object({
-  cut: z.array(z.object({ id: z.string(), page: z.string() })),
-  header: headerSchema.pick({ title: true, pages: true, takes: true, timeline: true, changed: true, links: true }).partial().nullable(),
+interface Order {
+  readonly print: string;
+  readonly undo: readonly string[];
+  readonly redo: readonly string[];
+}
+const order = new JsonRecord<Order>({ what: 'what can be taken back', version: 2, schema: z.looseObject({ print: z.string(), undo: z.array(z.string()), redo: z.array(z.string()) }) });
+const rowPut = z.object({ table: z.string(), id: z.string(), v: z.record(z.string(), z.unknown()).nullable() });
+const step = new JsonRecord<{ cut: { id: string; page: string }[]; rows: z.infer<typeof rowPut>[] }>({
+  what: 'a step that can be taken back', version: 2,
+  schema: z.looseObject({ cut: z.array(z.object({ id: z.string(), page: z.string() })), rows: z.array(rowPut) }),
 });
 
 export interface History {
@@ -23,37 +30,24 @@ export interface History {
   readonly redo: readonly Edit[];
 }
 
-/** Tells whether history and note belong together: which strokes and pages there are, whatever their order. */
-function fingerprint({ header, ink }: Note): string {
-  let [count, sum] = [0, 0];
-  for (const list of Object.values(ink)) {
-    for (const { id } of list) {
-      count++;
-      let hash = 0x811c9dc5;
-      for (let i = 0; i < id.length; i++) hash = Math.imul(hash ^ id.charCodeAt(i), 0x01000193);
-      sum = (sum + (hash >>> 0)) % 2 ** 48;
-    }
-  }
-  return `${header.pages.length} ${count} ${sum}`;
-}
+/** Tells whether history and note belong together: every change gives the note a later version than all before. */
+const fingerprint = ({ seen, header }: Note): string => `${header.id} ${seen.h}`;
 
-const writeStep = (edit: Edit): string => `${JSON.stringify({ cut: edit.cut ?? [], header: edit.header ?? null })}\n${writeChunk(edit.put ?? [])}`;
+const writeStep = ({ put, cut = [], rows = [] }: Edit): string => {
+  const head = { v: step.version, cut: cut.map(({ id, page }) => ({ id, page })), rows: rows.map(({ table, id, v }) => ({ table, id, v })) };
+  return `${asciiJson(head)}\n${writeInk(put ?? [])}`;
+};
 
 /** Null for a step that cannot be read, which costs what is older than it and nothing else. */
 function readStep(text: string): Edit | null {
-  const end = text.indexOf('\n');
-  let head: ReturnType<typeof stepHead.safeParse>;
-  let chunk: ReturnType<typeof readChunk>;
+  const [top, ink] = splitRecord(text);
   try {
-    head = stepHead.safeParse(JSON.parse(text.slice(0, end)));
-    chunk = readChunk(text.slice(end + 1));
+    const { cut, rows } = step.read(top);
+    const { placed, lost } = readInk(ink);
+    return lost ? null : { ...(placed.length ? { put: placed } : {}), ...(cut.length ? { cut } : {}), ...(rows.length ? { rows } : {}) };
   } catch {
     return null;
   }
-  const { strokes, lost } = chunk;
-  if (!head.success || lost) return null;
-  const { cut, header } = head.data;
-  return { ...(strokes.length ? { put: strokes } : {}), ...(cut.length ? { cut } : {}), ...(header ? { header: header as HeaderPatch } : {}) };
 }
 
 export class HistoryFile {
@@ -66,19 +60,19 @@ export class HistoryFile {
     const none: History = { undo: [], redo: [] };
     try {
       const text = await notesDb().getItem(keys.historyOrder(this.note));
-      const parsed = text ? order.safeParse(JSON.parse(text)) : null;
-      if (!parsed?.success || parsed.data.print !== fingerprint(note)) {
+      const kept = text ? order.read(text) : null;
+      if (kept?.print !== fingerprint(note)) {
         await this.clear();
         return none;
       }
-      const { undo, redo } = parsed.data;
+      const { undo, redo } = kept;
       const found = await readMany(notesDb(), [...undo, ...redo].map((n) => keys.historyStep(this.note, n)));
       const steps = (list: readonly string[]) => {
         const out: Edit[] = [];
         // From the newest back, up to the first that is missing: a step with a hole after it would not fit.
         for (const name of [...list].reverse()) {
-          const step = found.get(keys.historyStep(this.note, name));
-          const edit = step === undefined ? null : readStep(step);
+          const one = found.get(keys.historyStep(this.note, name));
+          const edit = one === undefined ? null : readStep(one);
           if (!edit) break;
           this.names.set(edit, name);
           out.unshift(edit);
@@ -104,7 +98,7 @@ export class HistoryFile {
       return n;
     };
     const [u, r] = [undo.slice(-KEPT).map(name), redo.slice(-KEPT).map(name)];
-    entries[keys.historyOrder(this.note)] = JSON.stringify({ v: 1, print: fingerprint(note), undo: u, redo: r });
+    entries[keys.historyOrder(this.note)] = order.write({ print: fingerprint(note), undo: u, redo: r });
     const live = new Set([...u, ...r]);
     const gone = [...this.names].filter(([, n]) => !live.has(n));
     for (const [edit] of gone) this.names.delete(edit);
@@ -115,8 +109,7 @@ export class HistoryFile {
 
   async clear(): Promise<void> {
     this.names.clear();
-    const prefix = keys.historyPrefix(this.note);
-    const mine = (await notesDb().getAllKeys()).filter((k) => k.startsWith(prefix));
+    const mine = keysOwnedBy('notes', await notesDb().getAllKeys(), new Set([this.note])).filter((k) => placeOf('notes', k).kind === 'history');
     if (mine.length) await notesDb().removeMany(mine);
   }
 }

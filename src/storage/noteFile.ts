@@ -1,229 +1,199 @@
 /** A note on disk: opens it, keeps what changed, writes it soon, repairs what is damaged. */
-import { applyEdit, type Edit, type Note } from '../core/note/edit';
-import { readChunk, readHeader, RecordError, writeChunk, writeHeader } from '../core/note/records';
-import { strokeOrder, type Stroke } from '../core/ink/stroke';
+import { newId } from '../core/id';
+import { applyEdit, noteOfRows, type Edit, type Gone, type Note, type RowPut } from '../core/note/edit';
+import type { Placed } from '../core/note/kinds/kinds';
+import { orderAt } from '../core/note/order';
+import { readInk, writeInk } from '../core/note/records/inkChunk';
+import { noteRecord, oldHeader, readExtent, writeExtent, type Extent } from '../core/note/records/noteRecord';
+import { readRows, writeRows, type PlacedRow } from '../core/note/records/rowChunk';
+import { newPage, summaryOf, type NoteSummary } from '../core/note/schema';
+import { inTheirOrder, rowsOfHeader, TABLE_NAMES, type Row } from '../core/note/tables';
+import type { By } from '../core/note/version';
+import { NewerError, RecordError } from '../core/record';
+import { placedOrder } from '../core/ink/stroke';
+import { writeCover, type Cover } from '../core/vault/vault';
+import { Chunks } from './chunks';
 import { keys, notesDb, readMany } from './databases';
-import type { Cover } from '../core/vault/vault';
+import { keysOwnedBy, placeOf } from './recordKinds';
+import { RetryingWriter, type SaveState } from './retryingWriter';
 import { coverLike } from './vaultFile';
 
-/** Strokes in a chunk: small enough to be written again for every new stroke, large enough that a note is few records. */
-const CHUNK_STROKES = 128;
+export type { SaveState } from './retryingWriter';
+
+/** Things in a chunk: small enough to be written again for every new stroke, large enough that a note is few records. */
+const CHUNK = 128;
 /** How long a change waits for others before it is written, ms. */
 const WAIT_MS = 350;
-/** Ink alone brings the header, with the time of the last change in it, to disk so often, ms. */
+/** Ink alone brings the record of the note, with the time of the last change in it, to disk so often, ms. */
 const HEADER_EVERY_MS = 5000;
-/** How long after a failed write the next try is made, ms. */
-const RETRY_MS = 3000;
-
-export type SaveState = 'saved' | 'saving' | 'failed';
 
 export interface Opened {
   readonly note: Note;
   readonly file: NoteFile;
   /** What could not be read, in sentences for the user. */
   readonly problems: readonly string[];
+  /** Why it may be read and not changed: it was written by a newer program; null when it may. */
+  readonly newer: string | null;
 }
 
+type InkEntry = { readonly it: Placed } | { readonly gone: Gone };
+const rowKey = (table: string, id: string): string => `${table}/${id}`;
+
 export class NoteFile {
-  private chunks = new Map<number, Map<string, Stroke>>();
-  private chunkOf = new Map<string, number>();
-  private dirty = new Set<number>();
+  private readonly ink = new Chunks<InkEntry>(CHUNK);
+  private readonly rows = new Chunks<PlacedRow>(CHUNK);
   private headerDirty = false;
   /** As it is on disk. */
-  private extent = 0;
-  /** `changed` of the header as it is on disk, and when it was written (Date.now()). */
+  private extent: Extent = { ink: 0, rows: 0 };
+  /** `changed` of the record as it is on disk, and when it was written (Date.now()). */
   private writtenChanged = 0;
   private headerAt = 0;
-  private timer: ReturnType<typeof setTimeout> | null = null;
-  private writing: Promise<void> | null = null;
-  private note: Note;
-  private stopped = false;
-  onState: (state: SaveState, error?: unknown) => void = () => undefined;
+  private readonly writer = new RetryingWriter(WAIT_MS, () => this.write(), () => this.isDirty);
   onWritten: (written: readonly string[]) => void = () => undefined;
 
-  private constructor(note: Note) {
-    this.note = note;
+  private constructor(private note: Note) {}
+
+  set onState(told: (state: SaveState, error?: unknown) => void) {
+    this.writer.onState = told;
   }
 
-  static create(note: Note): NoteFile {
-    const file = new NoteFile(note);
-    file.headerDirty = true;
-    for (const list of Object.values(note.ink)) for (const s of list) file.assign(s);
-    return file;
+  private get isDirty(): boolean {
+    return this.ink.isDirty || this.rows.isDirty || this.headerDirty;
   }
 
-  /** @throws RecordError when there is no such note or its header is beyond reading. */
-  static async open(id: string): Promise<Opened> {
+  /** @throws RecordError when there is no such note or its record is beyond reading, NewerError when a newer program wrote what this one cannot show. */
+  static async open(id: string, by?: By): Promise<Opened> {
     const db = notesDb();
-    const prefix = keys.inkPrefix(id);
-    const extent = Number(await db.getItem(keys.extent(id)));
-    // Notes from before the extent was kept are looked for among all keys, once.
-    const wanted = extent > 0 ? Array.from({ length: extent }, (_, k) => keys.ink(id, k)) : (await db.getAllKeys()).filter((k) => k.startsWith(prefix));
-    const found = await readMany(db, [keys.note(id), ...wanted]);
-    const headerText = found.get(keys.note(id));
-    if (headerText === undefined) throw new RecordError('There is no such note on this device. It may have been deleted, or belong to another browser.');
-    const header = readHeader(headerText);
-    const file = new NoteFile({ header, ink: {} });
-    file.writtenChanged = header.changed;
-    file.extent = extent > 0 ? extent : wanted.reduce((n, k) => Math.max(n, Number(k.slice(prefix.length)) + 1), 0);
-    if (file.extent !== extent && file.extent > 0) await db.setMany({ [keys.extent(id)]: String(file.extent) });
-    file.headerAt = Date.now();
-    const problems: string[] = [];
-    const strokes: Stroke[] = [];
-    const aside: Record<string, string> = {};
-    const broken: string[] = [];
-    let lost = 0;
-    for (const key of wanted) {
-      const text = found.get(key);
-      const chunk = Number(key.slice(prefix.length));
-      if (text === undefined) continue;
-      try {
-        const read = readChunk(text);
-        lost += read.lost;
-        if (read.lost) {
-          aside[keys.aside(key)] = text;
-          aside[key] = writeChunk(read.strokes);
-        }
-        file.chunks.set(chunk, new Map(read.strokes.map((s) => [s.id, s])));
-        for (const s of read.strokes) file.chunkOf.set(s.id, chunk);
-        strokes.push(...read.strokes);
-      } catch (e) {
-        if (!(e instanceof RecordError)) throw e;
-        aside[keys.aside(key)] = text;
-        broken.push(key);
-        problems.push('A part of the ink of this note is damaged. It was set aside and the rest was opened; nothing else is lost.');
-      }
+    const known = readExtent(await db.getItem(keys.extent(id)));
+    // Notes of before the extent was kept, and those whose extent is damaged, are looked for among all keys.
+    const found = known ? null : (await db.getAllKeys()).filter((k) => placeOf('notes', k).owner === id);
+    const numbers = (prefix: string) => (found ?? []).filter((k) => k.startsWith(prefix)).map((k) => Number(k.slice(prefix.length)));
+    const extent: Extent = known ?? { ink: Math.max(0, ...numbers(keys.inkPrefix(id)).map((k) => k + 1)), rows: Math.max(0, ...numbers(keys.rowsPrefix(id)).map((k) => k + 1)) };
+    const inkKeys = Array.from({ length: extent.ink }, (_, k) => keys.ink(id, k));
+    const rowKeys = Array.from({ length: extent.rows }, (_, k) => keys.rows(id, k));
+    const texts = await readMany(db, [keys.note(id), ...rowKeys, ...inkKeys]);
+    const text = texts.get(keys.note(id));
+    if (text === undefined) throw new RecordError('There is no such note on this device. It may have been deleted, or belong to another browser.');
+    const read = noteRecord.peek(text);
+    const summary = read.value;
+    const before = oldHeader(text);
+    const reading = new Reading(read.newer);
+    const rowLists = rowKeys.map((key) => reading.record(key, texts.get(key), readRows, (r) => writeRows(r.rows), 'rows'));
+    const inkLists = inkKeys.map((key) => reading.record(key, texts.get(key), readInk, (r) => writeInk(r.placed, r.gone), 'ink'));
+    await reading.setAside();
+
+    const rows: Record<string, Map<string, Row>> = before ? (rowsOfHeader(before) as Record<string, Map<string, Row>>) : Object.fromEntries(TABLE_NAMES.map((t) => [t, new Map()]));
+    for (const list of rowLists) for (const { table, id: row, ...rest } of list?.rows ?? []) (rows[table] ??= new Map()).set(row, rest);
+    const gone = new Map<string, Gone>();
+    const placed: Placed[] = [];
+    for (const list of inkLists) {
+      placed.push(...(list?.placed ?? []));
+      for (const [key, trace] of list?.gone ?? []) gone.set(key, trace);
     }
-    if (lost) problems.push(`${lost} ${lost === 1 ? 'stroke' : 'strokes'} of this note could not be read. The damaged record was set aside and the rest was opened.`);
-    // First the copy, then the removal: a crash between the two leaves the record twice, never nowhere.
-    if (Object.keys(aside).length) await db.setMany(aside);
-    if (broken.length) await db.removeMany(broken);
-    // Ink on a page that the header does not know would never be seen: it goes to the first page.
-    const known = new Set(header.pages.map((p) => p.id));
-    const placed = strokes.map((s) => (known.has(s.page) ? s : { ...s, page: header.pages[0].id }));
-    file.note = applyEdit({ header, ink: {} }, { put: placed.sort(strokeOrder) }).note;
-    return { note: file.note, file, problems: [...new Set(problems)] };
+    const ink: Record<string, Placed[]> = {};
+    for (const it of placed.sort(placedOrder)) (ink[it.page] ??= []).push(it);
+    const file = new NoteFile(noteOfRows(summary, rows, ink, gone));
+    [file.extent, file.writtenChanged, file.headerAt] = [extent, summary.changed, Date.now()];
+    inkLists.forEach((list, k) => file.ink.load(k, [...(list?.placed ?? []).map((it) => [it.id, { it }] as const), ...(list?.gone ?? []).map(([key, trace]) => [key, { gone: trace }] as const)]));
+    rowLists.forEach((list, k) => file.rows.load(k, (list?.rows ?? []).map((r) => [rowKey(r.table, r.id), r] as const)));
+    if (before) file.takeOver();
+    if (!known && !reading.newer) await db.setMany({ [keys.extent(id)]: writeExtent(extent) });
+    const mend = repair(file.note, summary);
+    if (mend) file.record(mend, applyEdit(file.note, mend, by).note, !reading.newer);
+    return { note: file.note, file, problems: reading.problems, newer: reading.newer ? 'This note was written by a newer Scrivo. It can be read here and not changed, so that nothing of it is lost. Update Scrivo to write in it.' : null };
   }
+
+  /** All rows have yet to be written: they come from a record of before there were rows. */
+  private takeOver(): void {
+    for (const [table, list] of Object.entries(this.note.rows)) for (const [id, row] of list) if (!this.rows.has(rowKey(table, id))) this.rows.put(rowKey(table, id), { table, id, ...row });
+    this.rows.clean();
+    this.rowsPending = true;
+  }
+
+  private rowsPending = false;
 
   /** Takes over the changed note; it is on disk within a second. */
-  record(edit: Edit, note: Note): void {
+  record(edit: Edit, note: Note, write = true): void {
     this.note = note;
-    if (edit.header) this.headerDirty = true;
-    for (const c of edit.cut ?? []) {
-      const chunk = this.chunkOf.get(c.id);
-      if (chunk === undefined) continue;
-      this.chunks.get(chunk)?.delete(c.id);
-      this.dirty.add(chunk);
+    const found = finder(note, edit);
+    for (const { id } of edit.cut ?? []) {
+      const trace = note.gone.get(id);
+      if (trace) this.ink.put(id, { gone: trace });
+      else if (!found(id)) this.ink.drop(id);
     }
-    for (const s of edit.put ?? []) this.assign(s);
-    if (this.dirty.size || this.headerDirty) this.schedule(WAIT_MS);
-  }
-
-  private assign(s: Stroke): void {
-    // An erased stroke that comes back goes where it was, so that one record changes and not two.
-    let chunk = this.chunkOf.get(s.id);
-    if (chunk === undefined) {
-      chunk = Math.max(0, ...this.chunks.keys());
-      if ((this.chunks.get(chunk)?.size ?? 0) >= CHUNK_STROKES) chunk++;
-      this.chunkOf.set(s.id, chunk);
+    for (const { id } of edit.put ?? []) {
+      const it = found(id);
+      if (it) this.ink.put(id, { it });
     }
-    let list = this.chunks.get(chunk);
-    if (!list) this.chunks.set(chunk, (list = new Map()));
-    list.set(s.id, s);
-    this.dirty.add(chunk);
+    for (const { table, id } of edit.rows ?? []) {
+      const row = note.rows[table]?.get(id);
+      if (row) this.rows.put(rowKey(table, id), { table, id, ...row });
+      else this.rows.drop(rowKey(table, id));
+      this.headerDirty = true;
+    }
+    if (write && this.isDirty) this.writer.schedule();
   }
 
-  private schedule(ms: number): void {
-    this.onState('saving');
-    if (this.timer || this.stopped) return;
-    this.timer = setTimeout(() => {
-      this.timer = null;
-      // What fails is told through onState and tried again.
-      this.flush().catch(() => undefined);
-    }, ms);
-  }
-
-  /** Writes everything that waits; `whole`: the time of the last stroke in the header too, which else may lie some seconds behind. @throws what storage throws; the changes are kept and tried again. */
-  async flush(whole = false): Promise<void> {
-    while (this.writing) await this.writing.catch(() => undefined);
+  /** Writes everything that waits; `whole`: the time of the last stroke in the record of the note too, which else may lie some seconds behind. @throws what storage throws; the changes are kept and tried again. */
+  flush(whole = false): Promise<void> {
     if (whole && this.note.header.changed !== this.writtenChanged) this.headerDirty = true;
-    if (!this.dirty.size && !this.headerDirty) return;
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = null;
-    this.writing = this.write();
-    try {
-      await this.writing;
-    } finally {
-      this.writing = null;
-    }
-    if (this.dirty.size || this.headerDirty) this.schedule(WAIT_MS);
-    else this.onState('saved');
+    return this.writer.flush();
   }
 
   private async write(): Promise<void> {
-    const { id } = this.note.header;
-    const dirty = [...this.dirty];
+    const { id, changed } = this.note.header;
     const now = Date.now();
     const header = this.headerDirty || now - this.headerAt > HEADER_EVERY_MS;
-    const { changed } = this.note.header;
-    this.dirty.clear();
+    // A record of today must not stand without the rows that were in the one of before.
+    if (header && this.rowsPending) this.rows.soil();
+    const [ink, rows] = [this.ink.takeDirty(), this.rows.takeDirty()];
     this.headerDirty = false;
     const entries: Record<string, string> = {};
-    const gone: string[] = [];
-    for (const chunk of dirty) {
-      const list = this.chunks.get(chunk)!;
-      if (list.size) entries[keys.ink(id, chunk)] = writeChunk(list.values());
-      else gone.push(keys.ink(id, chunk));
-    }
-    if (header) entries[keys.note(id)] = writeHeader(this.note.header);
-    // In the same step as the ink it stands for.
-    const extent = dirty.reduce((n, chunk) => Math.max(n, chunk + 1), this.extent);
-    if (extent > this.extent) entries[keys.extent(id)] = String(extent);
+    for (const [k, list] of ink) entries[keys.ink(id, k)] = writeInk(list.flatMap(([, e]) => ('it' in e ? [e.it] : [])), list.flatMap(([key, e]) => ('gone' in e ? [[key, e.gone] as const] : [])));
+    for (const [k, list] of rows) entries[keys.rows(id, k)] = writeRows(list.map(([, row]) => row));
+    if (header) entries[keys.note(id)] = noteRecord.write(summaryOf(this.note.header));
+    // In the same step as what it stands for.
+    const extent: Extent = { ink: Math.max(this.extent.ink, this.ink.count), rows: this.rowsPending && !header ? this.extent.rows : Math.max(this.extent.rows, this.rows.count) };
+    if (extent.ink > this.extent.ink || extent.rows > this.extent.rows) entries[keys.extent(id)] = writeExtent(extent);
     try {
       if (Object.keys(entries).length) await notesDb().setMany(entries);
-      if (gone.length) await notesDb().removeMany(gone);
     } catch (e) {
-      for (const chunk of dirty) this.dirty.add(chunk);
+      this.ink.soil(ink.map(([k]) => k));
+      this.rows.soil(rows.map(([k]) => k));
       this.headerDirty ||= header;
-      this.onState('failed', e);
-      if (!this.timer && !this.stopped) {
-        this.timer = setTimeout(() => {
-          this.timer = null;
-          this.flush().catch(() => undefined);
-        }, RETRY_MS);
-      }
       throw e;
     }
     this.extent = extent;
-    if (header) [this.writtenChanged, this.headerAt] = [changed, now];
-    this.onWritten([...Object.keys(entries), ...gone]);
+    if (header) [this.writtenChanged, this.headerAt, this.rowsPending] = [changed, now, false];
+    this.onWritten(Object.keys(entries));
   }
 
   /** Another tab wrote these records: reads them and returns the edit that brings this copy to them. */
   async follow(written: readonly string[]): Promise<Edit> {
     const { id } = this.note.header;
-    const found = await readMany(notesDb(), written);
-    const put: Stroke[] = [];
-    const cut: { id: string; page: string }[] = [];
-    let header: Edit['header'];
+    const texts = await readMany(notesDb(), written);
+    const put: Placed[] = [];
+    const cut: { id: string; page: string; s?: Gone['s']; past?: Gone['past'] }[] = [];
+    const rows: RowPut[] = [];
+    let { changed } = this.note.header;
     for (const key of written) {
-      const text = found.get(key);
-      if (key === keys.note(id)) {
-        if (text === undefined) continue;
-        const { v: _, id: __, made: ___, demo: ____, ...rest } = readHeader(text);
-        header = rest;
-        continue;
+      const text = texts.get(key);
+      if (text === undefined) continue;
+      if (key === keys.note(id)) changed = noteRecord.peek(text).value.changed;
+      else if (key.startsWith(keys.inkPrefix(id))) {
+        const read = readInk(text);
+        const before = this.ink.load(Number(key.slice(keys.inkPrefix(id).length)), [...read.placed.map((it) => [it.id, { it }] as const), ...read.gone.map(([k, gone]) => [k, { gone }] as const)]);
+        put.push(...read.placed);
+        const now = new Set(read.placed.map((s) => s.id));
+        for (const [k, gone] of read.gone) cut.push({ id: k, page: gone.page, s: gone.s, ...(gone.past ? { past: gone.past } : {}) });
+        for (const [k, e] of before) if ('it' in e && !now.has(k)) cut.push({ id: k, page: e.it.page });
+      } else if (key.startsWith(keys.rowsPrefix(id))) {
+        const read = readRows(text);
+        this.rows.load(Number(key.slice(keys.rowsPrefix(id).length)), read.rows.map((r) => [rowKey(r.table, r.id), r] as const));
+        rows.push(...read.rows);
       }
-      const chunk = Number(key.slice(keys.inkPrefix(id).length));
-      if (!key.startsWith(keys.inkPrefix(id))) continue;
-      const now = text === undefined ? [] : readChunk(text).strokes;
-      const ids = new Set(now.map((s) => s.id));
-      for (const s of this.chunks.get(chunk)?.values() ?? []) if (!ids.has(s.id)) cut.push({ id: s.id, page: s.page });
-      put.push(...now);
-      this.chunks.set(chunk, new Map(now.map((s) => [s.id, s])));
-      for (const s of now) this.chunkOf.set(s.id, chunk);
     }
-    const edit: Edit = { put, cut, ...(header ? { header } : {}) };
+    const edit: Edit = { put, cut: moved(cut, put, this.note), rows, foreign: { changed } };
     this.note = applyEdit(this.note, edit).note;
     return edit;
   }
@@ -231,41 +201,142 @@ export class NoteFile {
   /** Writes what waits and writes no more after it. */
   async close(): Promise<void> {
     await this.flush(true);
-    this.stopped = true;
-    if (this.timer) clearTimeout(this.timer);
+    this.writer.stop();
   }
 }
 
+/** Things that are on another page now leave the one they were on. */
+function moved(cut: readonly { id: string; page: string }[], put: readonly Placed[], note: Note): { id: string; page: string }[] {
+  const pages = new Map(put.map((p) => [p.id, p.page]));
+  const out = [...cut];
+  for (const [page, list] of Object.entries(note.ink)) for (const { id } of list) if (pages.has(id) && pages.get(id) !== page) out.push({ id, page });
+  return out;
+}
+
+/** Finds what an edit put, as it is in the note. */
+function finder(note: Note, edit: Edit): (id: string) => Placed | undefined {
+  const pages = new Set([...(edit.put ?? []).map((p) => p.page), ...(edit.cut ?? []).map((c) => c.page)]);
+  if ((edit.put?.length ?? 0) + (edit.cut?.length ?? 0) < 4) {
+    return (id) => {
+      for (const page of pages) {
+        const it = note.ink[page]?.findLast((p) => p.id === id);
+        if (it) return it;
+      }
+      return undefined;
+    };
+  }
+  const all = new Map<string, Placed>();
+  for (const page of pages) for (const it of note.ink[page] ?? []) all.set(it.id, it);
+  return (id) => all.get(id);
+}
+
+/** Reads the records of a note one after another; those that are damaged are set aside and told, those of a newer program left. */
+class Reading {
+  readonly problems: string[] = [];
+  private readonly aside: Record<string, string> = {};
+  private readonly broken: string[] = [];
+  private lost = 0;
+
+  constructor(public newer: boolean) {}
+
+  record<T extends { readonly lost: number; readonly newer?: boolean }>(key: string, text: string | undefined, read: (text: string) => T, rest: (read: T) => string, what: 'ink' | 'rows'): T | null {
+    if (text === undefined) return null;
+    try {
+      const found = read(text);
+      this.newer ||= found.newer === true;
+      if (found.lost && !found.newer) {
+        this.lost += found.lost;
+        this.aside[keys.aside(key)] = text;
+        this.aside[key] = rest(found);
+      }
+      return found;
+    } catch (e) {
+      if (e instanceof NewerError) this.newer = true;
+      else if (e instanceof RecordError) {
+        this.aside[keys.aside(key)] = text;
+        this.broken.push(key);
+        this.problems.push(what === 'ink' ? 'A part of the ink of this note is damaged. It was set aside and the rest was opened; nothing else is lost. Settings shows what was set aside.' : 'A part of what this note is made of (pages, takes, marks) is damaged. It was set aside and the rest was opened. Settings shows what was set aside.');
+      } else throw e;
+      return null;
+    }
+  }
+
+  /** First the copy, then the removal: a crash between the two leaves the record twice, never nowhere. */
+  async setAside(): Promise<void> {
+    if (this.lost) this.problems.push(`${this.lost} ${this.lost === 1 ? 'stroke or entry' : 'strokes or entries'} of this note could not be read. The damaged record was set aside and the rest was opened.`);
+    if (Object.keys(this.aside).length) await notesDb().setMany(this.aside);
+    if (this.broken.length) await notesDb().removeMany(this.broken);
+  }
+}
+
+/** What a note needs that lost some of its rows: pages for its ink, and the takes that its small record still names. Null when nothing. */
+function repair(note: Note, summary: NoteSummary): Edit | null {
+  const rows: RowPut[] = [];
+  const known = new Set(note.header.pages.map((p) => p.id));
+  const homeless = Object.keys(note.ink).filter((p) => note.ink[p].length && !known.has(p));
+  const wanted = [...(known.size || homeless.includes(summary.first.id) ? [] : [summary.first.id]), ...homeless];
+  const pages = inTheirOrder(note.rows, 'pages');
+  const order = orderAt(pages, pages.length, wanted.length);
+  const { w, h, paper } = note.header.pages[0] ?? summary.first ?? newPage(newId());
+  wanted.forEach((id, i) => rows.push({ table: 'pages', id, v: { w, h, paper, order: order[i] } }));
+  const takes = inTheirOrder(note.rows, 'takes');
+  const lost = summary.takes.filter((t) => !note.rows.takes?.has(t.id));
+  const keysOf = orderAt(takes, takes.length, lost.length);
+  lost.forEach(({ id, ...v }, i) => rows.push({ table: 'takes', id, v: { ...v, order: keysOf[i] } }));
+  if (lost.length) {
+    const stretches = inTheirOrder(note.rows, 'stretches');
+    const missing = summary.timeline.filter((s) => lost.some((t) => t.id === s.take) && !stretches.some((x) => x.take === s.take));
+    const at = orderAt(stretches, stretches.length, missing.length);
+    missing.forEach(({ take, from, to }, i) => rows.push({ table: 'stretches', id: newId(), v: { take, from, to, order: at[i] } }));
+  }
+  if (!note.rows.note?.has('title') && summary.title) rows.push({ table: 'note', id: 'title', v: { value: summary.title } });
+  return rows.length ? { rows } : null;
+}
+
 /** All records of a note that is new or takes another's place. */
-function recordsOf({ header, ink }: Note): { entries: Record<string, string>; chunks: number } {
-  const strokes = Object.values(ink).flat();
-  const entries: Record<string, string> = { [keys.note(header.id)]: writeHeader(header) };
-  let chunks = 0;
-  for (let i = 0; i < strokes.length; i += CHUNK_STROKES) entries[keys.ink(header.id, chunks++)] = writeChunk(strokes.slice(i, i + CHUNK_STROKES));
-  if (chunks) entries[keys.extent(header.id)] = String(chunks);
-  return { entries, chunks };
+export function recordsOf({ header, rows, ink, gone }: Note): { entries: Record<string, string>; extent: Extent } {
+  const { id } = header;
+  const entries: Record<string, string> = { [keys.note(id)]: noteRecord.write(summaryOf(header)) };
+  const all = Object.entries(rows).flatMap(([table, list]) => [...list].map(([row, v]) => ({ table, id: row, ...v })));
+  const things = [...Object.values(ink).flat().map((it) => ({ it })), ...[...gone].map((trace) => ({ trace }))];
+  const extent = { ink: Math.ceil(things.length / CHUNK), rows: Math.ceil(all.length / CHUNK) };
+  for (let k = 0; k < extent.ink; k++) {
+    const part = things.slice(k * CHUNK, (k + 1) * CHUNK);
+    entries[keys.ink(id, k)] = writeInk(part.flatMap((t) => ('it' in t ? [t.it] : [])), part.flatMap((t) => ('trace' in t ? [t.trace] : [])));
+  }
+  for (let k = 0; k < extent.rows; k++) entries[keys.rows(id, k)] = writeRows(all.slice(k * CHUNK, (k + 1) * CHUNK));
+  entries[keys.extent(id)] = writeExtent(extent);
+  return { entries, extent };
 }
 
 /** Stores a note that is not there yet, in one step. A copy is locked when the note it was made of (`of`) is. */
 export async function writeNewNote(note: Note, of?: string): Promise<void> {
   const cover = of === undefined ? null : await coverLike(of, note.header);
-  await notesDb().setMany({ ...recordsOf(note).entries, ...(cover ? { [keys.cover(cover.id)]: JSON.stringify(cover) } : {}) });
+  await notesDb().setMany({ ...recordsOf(note).entries, ...(cover ? { [keys.cover(cover.id)]: writeCover(cover) } : {}) });
 }
 
 /**
- * Puts a note in the place of one with the same id, or where there was none. Ink of the old one that the new one has no record for goes in
- * a second step, which is written down in the first: a program that ends in between goes on with it (`finishReplacing`). `cover`: it is locked.
+ * Puts a note in the place of one with the same id, or where there was none. What the old one had more records of goes in a second step, which
+ * is written down in the first: a program that ends in between goes on with it (`finishReplacing`). `cover`: it is locked.
  */
 export async function replaceNote(note: Note, cover?: Cover): Promise<void> {
-  const { entries, chunks } = recordsOf(note);
-  if (cover) entries[keys.cover(cover.id)] = JSON.stringify(cover);
+  const { entries } = recordsOf(note);
+  if (cover) entries[keys.cover(cover.id)] = writeCover(cover);
   const { id } = note.header;
-  await notesDb().setMany({ ...entries, [keys.replacing(id)]: String(chunks) });
-  await finishReplacing(id, chunks);
+  await notesDb().setMany({ ...entries, [keys.replacing(id)]: JSON.stringify({ v: 2 }) });
+  await finishReplacing(id);
 }
 
-export async function finishReplacing(note: string, chunks: number): Promise<void> {
-  const prefix = keys.inkPrefix(note);
-  const left = (await notesDb().getAllKeys()).filter((k) => (k.startsWith(prefix) && Number(k.slice(prefix.length)) >= chunks) || k.startsWith(keys.historyPrefix(note)));
-  await notesDb().removeMany([...left, keys.review(note), keys.picture(note), keys.replacing(note)]);
+/** Takes away what a note that was replaced has no use for: records beyond its extent, and what can be taken back or made anew. */
+export async function finishReplacing(note: string): Promise<void> {
+  const db = notesDb();
+  const extent = readExtent(await db.getItem(keys.extent(note)));
+  // Somebody else may have brought it to its end, and written on.
+  if (!extent || (await db.getItem(keys.replacing(note))) === null) return;
+  const beyond = (key: string): boolean => {
+    const { kind } = placeOf('notes', key);
+    const k = Number(key.split('/')[2]);
+    return kind === 'ink' ? k >= extent.ink : kind === 'rows' ? k >= extent.rows : kind === 'history' || kind === 'review' || kind === 'picture';
+  };
+  await db.removeMany([...keysOwnedBy('notes', await db.getAllKeys(), new Set([note])).filter(beyond), keys.replacing(note)]);
 }

@@ -1,5 +1,6 @@
 /** The picture of a note's first page, kept so that lists need not draw it again. */
 import { z } from 'zod';
+import { JsonRecord, splitRecord } from '../core/record';
 import { binaryOf, textOf } from '../core/note/binaryText';
 import { keys, notesDb, readMany } from './databases';
 
@@ -10,22 +11,21 @@ export interface KeptPicture {
   readonly bytes: Uint8Array;
 }
 
-const head = z.object({ v: z.literal(1), changed: z.number() });
+const head = new JsonRecord<{ changed: number }>({ what: 'a picture', version: 1, schema: z.looseObject({ changed: z.number() }) });
 
 /** Null when there is none, or none that can be read: it is drawn anew then. */
 export async function readPicture(note: string): Promise<KeptPicture | null> {
   const text = await notesDb().getItem(keys.picture(note));
   if (!text) return null;
-  const end = text.indexOf('\n');
+  const [top, bytes] = splitRecord(text);
   try {
-    const { changed } = head.parse(JSON.parse(text.slice(0, Math.max(0, end))));
-    return { changed, bytes: binaryOf(text.slice(end + 1)) };
+    return { changed: head.read(top).changed, bytes: binaryOf(bytes) };
   } catch {
     return null;
   }
 }
 
-export const writePicture = (note: string, { changed, bytes }: KeptPicture): Promise<void> => notesDb().setItem(keys.picture(note), `${JSON.stringify({ v: 1, changed })}\n${textOf(bytes)}`);
+export const writePicture = (note: string, { changed, bytes }: KeptPicture): Promise<void> => notesDb().setItem(keys.picture(note), `${head.write({ changed })}\n${textOf(bytes)}`);
 
 /** Records that are read at a time, and how many at most: the first page of a note is in its first records. */
 const STEP = 4;

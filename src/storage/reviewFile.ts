@@ -1,5 +1,5 @@
-import { readReview, writeReview, type ReviewRecord } from '../core/review/record';
-import { RecordError } from '../core/note/records';
+import { reviewRecord, type ReviewRecord } from '../core/review/record';
+import { NewerError, RecordError } from '../core/record';
 import { keys, notesDb, readMany } from './databases';
 
 /** What is unfinished in some notes, as far as it is known; a damaged record is made anew. */
@@ -10,12 +10,12 @@ export async function readReviews(notes: readonly string[]): Promise<Map<string,
     const text = found.get(keys.review(note));
     if (text === undefined) continue;
     try {
-      reviews.set(note, readReview(text));
+      reviews.set(note, reviewRecord.read(text));
     } catch (e) {
-      if (!(e instanceof RecordError)) throw e;
+      if (!(e instanceof RecordError || e instanceof NewerError)) throw e;
     }
   }
   return reviews;
 }
 
-export const writeNoteReview = (note: string, record: ReviewRecord): Promise<void> => notesDb().setItem(keys.review(note), writeReview(record));
+export const writeNoteReview = (note: string, record: ReviewRecord): Promise<void> => notesDb().setItem(keys.review(note), reviewRecord.write(record));

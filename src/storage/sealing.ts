@@ -1,6 +1,7 @@
 /** Between the application and storage: what belongs to a locked note is stored sealed, and read only while the lock is open. */
 import type { AsyncStorage } from '@react-native-async-storage/async-storage';
-import { isSealed, openText, SealError, sealText } from '../core/vault/seal';
+import { isSealed as isSealedText, openText, SealError, sealText } from '../core/vault/seal';
+import { isSealed, type Locked, type Store } from './recordKinds';
 
 /** Something is locked and there is no key: a sentence for the user. */
 export class LockedError extends Error {
@@ -15,40 +16,20 @@ export type Records = Pick<AsyncStorage, 'getItem' | 'setItem' | 'getMany' | 'se
 };
 
 /** What is sealed, and the key while the lock is open. */
-export interface Policy {
+export interface Policy extends Locked {
   /** The lock that there is; null without one. */
   readonly lock: string | null;
   readonly key: CryptoKey | null;
-  readonly whole: boolean;
-  readonly notes: ReadonlySet<string>;
-  /** Takes of those notes. */
-  readonly takes: ReadonlySet<string>;
 }
 export const NO_LOCK: Policy = { lock: null, key: null, whole: false, notes: new Set(), takes: new Set() };
 
 export const policy: { current: Policy } = { current: NO_LOCK };
 
-/** The lock itself has to be read before it is open. */
-export const isVault = (key: string): boolean => key === 'vault' || key === 'vault-copy';
-
-/** Whether a record of the notes' store is to be sealed. What a note is called, holds and is tagged with; not how many records it has. */
-export function sealsNotes(key: string, { whole, notes } = policy.current): boolean {
-  if (isVault(key)) return false;
-  if (whole) return true;
-  const [, note] = /^(?:aside\/)?(?:note|ink|history|review|picture|place)\/([^/]+)/.exec(key) ?? [];
-  return note !== undefined && notes.has(note);
-}
-
-/** The same for the store of sound: `<take>/<piece>` and `heard/<take>`. */
-export function sealsSound(key: string, { whole, takes } = policy.current): boolean {
-  if (whole) return true;
-  const [first, second] = key.split('/');
-  return takes.has(first === 'heard' ? second : first);
-}
+export const seals = (store: Store, key: string): boolean => isSealed(store, key, policy.current);
 
 /** @throws LockedError without a key. What was damaged, or sealed by a lock that is gone, is given as it is stored, so that who reads it finds and sets it aside. */
 async function opened(key: string, text: string): Promise<string> {
-  if (!isSealed(text)) return text;
+  if (!isSealedText(text)) return text;
   if (!policy.current.lock) return text;
   if (!policy.current.key) throw new LockedError(LOCKED);
   try {
@@ -64,7 +45,7 @@ async function closed(key: string, text: string): Promise<string> {
   return sealText(policy.current.key, key, text);
 }
 
-export function sealing(db: AsyncStorage, seals: (key: string) => boolean): Records {
+export function sealing(db: AsyncStorage, store: Store): Records {
   return {
     getAllKeys: () => db.getAllKeys(),
     removeMany: (keys) => db.removeMany(keys),
@@ -74,22 +55,22 @@ export function sealing(db: AsyncStorage, seals: (key: string) => boolean): Reco
     },
     async getMany(keys) {
       const found = await db.getMany(keys);
-      for (const [key, text] of Object.entries(found)) if (text !== null && isSealed(text)) found[key] = await opened(key, text);
+      for (const [key, text] of Object.entries(found)) if (text !== null && isSealedText(text)) found[key] = await opened(key, text);
       return found;
     },
     async getOpen(keys) {
       const found = await db.getMany(keys);
       for (const [key, text] of Object.entries(found)) {
-        if (text !== null && isSealed(text)) found[key] = policy.current.lock && !policy.current.key ? null : await opened(key, text);
+        if (text !== null && isSealedText(text)) found[key] = policy.current.lock && !policy.current.key ? null : await opened(key, text);
       }
       return found;
     },
     async setItem(key, text) {
-      return db.setItem(key, seals(key) ? await closed(key, text) : text);
+      return db.setItem(key, seals(store, key) ? await closed(key, text) : text);
     },
     async setMany(entries) {
       const kept = { ...entries };
-      for (const [key, text] of Object.entries(entries)) if (seals(key)) kept[key] = await closed(key, text);
+      for (const [key, text] of Object.entries(entries)) if (seals(store, key)) kept[key] = await closed(key, text);
       return db.setMany(kept);
     },
   };
@@ -102,15 +83,15 @@ const STEP = 48;
  * Brings records to what the policy wants, sealed or not; those that are right already are only read. It may be broken off anywhere and begun
  * anew. `db`: the store itself. A record that does not open is left as it is. @throws AbortError when stopped, and what storage throws.
  */
-export async function sweep(db: AsyncStorage, keys: readonly string[], seals: (key: string) => boolean, signal: AbortSignal, progress: (done: number) => void): Promise<void> {
+export async function sweep(db: AsyncStorage, store: Store, keys: readonly string[], signal: AbortSignal, progress: (done: number) => void): Promise<void> {
   const { key: secret } = policy.current;
   if (!secret) throw new LockedError(LOCKED);
   for (let i = 0; i < keys.length; i += STEP) {
     signal.throwIfAborted();
     const changed: Record<string, string> = {};
     for (const [key, text] of Object.entries(await db.getMany(keys.slice(i, i + STEP)))) {
-      if (text === null || isSealed(text) === seals(key)) continue;
-      if (seals(key)) changed[key] = await sealText(secret, key, text);
+      if (text === null || isSealedText(text) === seals(store, key)) continue;
+      if (seals(store, key)) changed[key] = await sealText(secret, key, text);
       else changed[key] = await opened(key, text);
     }
     if (Object.keys(changed).length) await db.setMany(changed);

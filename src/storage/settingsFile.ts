@@ -20,7 +20,7 @@ export const FIRST_CUP: readonly PenSetting[] = [
 /** Sizes of the eraser, mm across. */
 export const ERASER_SIZES = [2, 5, 12] as const;
 
-export const settingsSchema = z.object({
+export const settingsSchema = z.looseObject({
   /** Seconds before the stamp at which playing starts; `auto`: as late as this writer writes. */
   leadIn: z.union([z.literal('auto'), z.number().min(0).max(10)]).default('auto'),
   /** Pauses are jumped over, and from which length on, ms. */
@@ -39,7 +39,7 @@ export const settingsSchema = z.object({
   /** Page by page, turned sideways, instead of one below the other. */
   sideways: z.boolean().default(false),
   /** The paper a new note begins with: what was chosen last for a note of its kind. */
-  papers: z.object({ recorded: formSchema, written: formSchema }).default({ recorded: NEW_FORM, written: NEW_FORM }),
+  papers: z.object({ recorded: formSchema, written: formSchema }).default({ recorded: { ...NEW_FORM }, written: { ...NEW_FORM } }),
   /** The Library as a list or as page pictures, and its order. */
   libraryView: z.enum(['list', 'pictures']).default('list'),
   librarySort: z.enum(SORTS).default('changed'),
@@ -82,8 +82,9 @@ export const settingsSchema = z.object({
   /** Demo notes were brought in or taken away by hand, so they are not brought in again by themselves. */
   demoSettled: z.boolean().default(false),
 });
-export type Settings = z.infer<typeof settingsSchema>;
-export const DEFAULT_SETTINGS: Settings = settingsSchema.parse({});
+type Known<T> = { [K in keyof T as string extends K ? never : K]: T[K] };
+export type Settings = Known<z.infer<typeof settingsSchema>>;
+export const DEFAULT_SETTINGS: Settings = settingsSchema.parse({}) as Settings;
 
 /** Whether fingers leave the page unwritten. */
 export const onlyPenWrites = ({ writes, penSeen }: Pick<Settings, 'writes' | 'penSeen'>): boolean => writes === 'pen' || (writes === 'auto' && penSeen);
@@ -98,11 +99,12 @@ export async function readSettings(): Promise<Settings> {
     // Falls through to the defaults: settings can be made again, unlike notes.
   }
   const parsed = settingsSchema.safeParse(json);
-  if (parsed.success) return parsed.data;
+  if (parsed.success) return parsed.data as Settings;
   // One setting that cannot be read does not cost the others, the pens above all.
   if (typeof json !== 'object' || json === null) return DEFAULT_SETTINGS;
-  const good = Object.entries(json).filter(([k, v]) => k in settingsSchema.shape && settingsSchema.shape[k as keyof Settings].safeParse(v).success);
-  return settingsSchema.parse(Object.fromEntries(good));
+  const shape = settingsSchema.shape as Record<string, z.ZodType>;
+  const good = Object.entries(json).filter(([k, v]) => !shape[k] || shape[k].safeParse(v).success);
+  return settingsSchema.parse(Object.fromEntries(good)) as Settings;
 }
 
 export const writeSettings = (settings: Settings): Promise<void> => notesDb().setItem(keys.settings, JSON.stringify(settings));

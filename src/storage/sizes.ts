@@ -1,5 +1,6 @@
 /** What the records of each note take on disk. */
-import { keys, notesDb, rawDbs, readMany, soundDb } from './databases';
+import { notesDb, rawDbs, readMany, soundDb } from './databases';
+import { keysMadeAnew, placeOf } from './recordKinds';
 
 export interface NoteSize {
   readonly note: string;
@@ -13,10 +14,11 @@ const BATCH = 200;
 /** Bytes of the ink and pictures of every note. Records are text of one byte a character, nearly all of it. */
 export async function inkSizes(): Promise<NoteSize[]> {
   const sizes = new Map<string, { ink: number; picture: number }>();
-  const wanted = (await notesDb().getAllKeys()).filter((k) => /^(note|ink|picture)\//.test(k));
+  const wanted = (await notesDb().getAllKeys()).filter((k) => placeOf('notes', k).owner !== null);
   for (let i = 0; i < wanted.length; i += BATCH) {
     for (const [key, text] of await readMany(rawDbs().notes, wanted.slice(i, i + BATCH), BATCH)) {
-      const [kind, note] = key.split('/');
+      const { kind, owner } = placeOf('notes', key);
+      const note = owner!;
       const entry = sizes.get(note) ?? { ink: 0, picture: 0 };
       if (kind === 'picture') entry.picture += text.length;
       else entry.ink += text.length;
@@ -33,7 +35,7 @@ const WEIGHED = 6;
 export async function soundSizes(): Promise<Map<string, number>> {
   const pieces = new Map<string, string[]>();
   for (const key of await soundDb().getAllKeys()) {
-    const take = key.startsWith(keys.heard('')) ? key.slice(keys.heard('').length) : key.slice(0, key.lastIndexOf('/'));
+    const take = placeOf('sound', key).owner ?? '';
     pieces.set(take, [...(pieces.get(take) ?? []), key]);
   }
   const sizes = new Map<string, number>();
@@ -49,6 +51,6 @@ export async function soundSizes(): Promise<Map<string, number>> {
 
 /** Pictures and what is known of sound and gaps: all of it is found again when it is needed. */
 export async function freeMadeAnew(): Promise<void> {
-  const gone = (await notesDb().getAllKeys()).filter((k) => /^(picture|review)\//.test(k));
+  const gone = keysMadeAnew('notes', await notesDb().getAllKeys());
   for (let i = 0; i < gone.length; i += 256) await notesDb().removeMany(gone.slice(i, i + 256));
 }

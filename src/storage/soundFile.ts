@@ -1,22 +1,25 @@
 /** The sound of one take on disk, written while it is recorded. */
 import { packetsEnd, pieceOf, readPiece, writePiece } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
-import { RecordError } from '../core/note/records';
+import { RecordError } from '../core/record';
 import { keys, readMany, soundDb } from './databases';
+import { keysOwnedBy } from './recordKinds';
+import { RetryingWriter, type SaveState } from './retryingWriter';
 
 /** A growing piece is written again this often, ms: more would be lost in a crash, less would wear the disk. */
 const WRITE_EVERY_MS = 1000;
-const RETRY_MS = 3000;
 
 export class SoundFile {
   private pieces = new Map<number, Packet[]>();
   private dirty = new Set<number>();
-  private timer: ReturnType<typeof setTimeout> | null = null;
-  private writing: Promise<void> | null = null;
   private lastWrite = -Infinity;
-  onState: (state: 'saved' | 'failed', error?: unknown) => void = () => undefined;
+  private readonly writer = new RetryingWriter(WRITE_EVERY_MS, () => this.write(), () => this.dirty.size > 0);
 
   constructor(readonly take: string) {}
+
+  set onState(told: (state: SaveState, error?: unknown) => void) {
+    this.writer.onState = told;
+  }
 
   /** Packets with take times, in order. */
   add(packets: readonly Packet[]): void {
@@ -27,26 +30,12 @@ export class SoundFile {
       else this.pieces.set(piece, [packet]);
       this.dirty.add(piece);
     }
-    if (this.dirty.size) this.schedule(Math.max(0, WRITE_EVERY_MS - 100 - (Date.now() - this.lastWrite)));
-  }
-
-  private schedule(ms: number): void {
-    this.timer ??= setTimeout(() => {
-      this.timer = null;
-      this.flush().catch(() => undefined);
-    }, ms);
+    if (this.dirty.size) this.writer.schedule(Math.max(0, WRITE_EVERY_MS - 100 - (Date.now() - this.lastWrite)));
   }
 
   /** @throws what storage throws; the pieces are kept and tried again. */
-  async flush(): Promise<void> {
-    while (this.writing) await this.writing.catch(() => undefined);
-    if (!this.dirty.size) return;
-    this.writing = this.write();
-    try {
-      await this.writing;
-    } finally {
-      this.writing = null;
-    }
+  flush(): Promise<void> {
+    return this.writer.flush();
   }
 
   private async write(): Promise<void> {
@@ -61,20 +50,16 @@ export class SoundFile {
       }
     } catch (e) {
       for (const piece of dirty) this.dirty.add(piece);
-      this.onState('failed', e);
-      this.schedule(RETRY_MS);
       throw e;
     }
     // Only the piece that still grows is needed again.
     const newest = Math.max(...this.pieces.keys());
     for (const piece of dirty) if (piece < newest && !this.dirty.has(piece)) this.pieces.delete(piece);
-    this.onState('saved');
   }
 
   /** Writes no more of what waits. */
   giveUp(): void {
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = null;
+    this.writer.stop();
     this.dirty.clear();
     this.pieces.clear();
   }
@@ -122,9 +107,7 @@ export async function storedLength(take: string): Promise<number> {
 }
 
 export async function removeSound(takes: readonly string[]): Promise<void> {
-  const prefixes = takes.map(keys.piecePrefix);
-  const heard = new Set(takes.map(keys.heard));
-  const gone = (await soundDb().getAllKeys()).filter((k) => heard.has(k) || prefixes.some((p) => k.startsWith(p)));
+  const gone = keysOwnedBy('sound', await soundDb().getAllKeys(), new Set(takes));
   for (let i = 0; i < gone.length; i += 256) await soundDb().removeMany(gone.slice(i, i + 256));
 }
 

@@ -2,13 +2,14 @@
 import 'fake-indexeddb/auto';
 import { packetsEnd } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
-import { applyEdit, type Note } from '../core/note/edit';
+import { applyEdit, noteOf, put, type Edit, type Note } from '../core/note/edit';
 import { newPage, type NoteHeader } from '../core/note/schema';
+import { finishedTakes } from '../core/note/takes';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
 import { isQuotaError, keys, notesDb, rawDbs, soundDb } from './databases';
-import { deleteNote, finishBrokenTakes, readLibrary } from './libraryFile';
-import { NoteFile } from './noteFile';
+import { deleteNote, readLibrary } from './libraryFile';
+import { NoteFile, writeNewNote } from './noteFile';
 import { readSettings, writeSettings, DEFAULT_SETTINGS } from './settingsFile';
 import { readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
 
@@ -17,10 +18,17 @@ const stroke = (n: number): Stroke => {
   for (let i = 0; i < 5; i++) buffer.add(n % 50, 10 + i, 0.5, i * 8);
   return makeStroke(buffer.points(), { id: `s${n}`, page: 'p', pen: { kind: 'ball', color: '#16324f', width: 0.4 }, stamp: { take: 't', at: n * 10 }, wall: 1000 + n });
 };
-const header = (id: string): NoteHeader => ({ v: 1, id, title: `Note ${id}`, made: 1, changed: 2, pages: [newPage('p')], takes: [], timeline: [] });
+const header = (id: string): NoteHeader => ({ v: 2, id, title: `Note ${id}`, made: 1, changed: 2, pages: [newPage('p')], takes: [], timeline: [] });
 
 /** 60 ms SILK packets (RFC 6716, configuration 11). */
 const packets = (from: number, n: number): Packet[] => Array.from({ length: n }, (_, i) => ({ t: from + 60 * i, data: Uint8Array.of(0x58, i & 255, 7) }));
+
+const BY = { device: 'here', now: 5000 };
+/** A new note on disk, open. */
+async function opened(h: NoteHeader): Promise<{ note: Note; file: NoteFile }> {
+  await writeNewNote(noteOf(h));
+  return NoteFile.open(h.id);
+}
 
 beforeEach(async () => {
   await rawDbs().notes.clear();
@@ -28,31 +36,34 @@ beforeEach(async () => {
 });
 
 test('what is recorded in a note file is there when it is opened, in as few records as its chunks', async () => {
-  let note: Note = { header: header('a'), ink: {} };
-  const file = NoteFile.create(note);
+  let { note, file } = await opened(header('a'));
   for (let n = 0; n < 300; n++) {
     const edit = { put: [stroke(n)] };
-    note = applyEdit(note, edit).note;
+    note = applyEdit(note, edit, BY).note;
     file.record(edit, note);
   }
-  await file.flush();
+  await file.flush(true);
   expect((await notesDb().getAllKeys()).filter((k) => k.startsWith('ink/')).length).toBe(3);
   expect((await NoteFile.open('a')).note).toEqual(note);
 
   // Erasing and bringing back ends where it began.
   const cut = { cut: [5, 200].map((n) => ({ id: `s${n}`, page: 'p' })) };
-  const { note: less, inverse } = applyEdit(note, cut);
+  const { note: less, inverse } = applyEdit(note, cut, BY);
   file.record(cut, less);
-  await file.flush();
+  await file.flush(true);
   expect((await NoteFile.open('a')).note).toEqual(less);
-  file.record(inverse, applyEdit(less, inverse).note);
-  await file.flush();
-  expect((await NoteFile.open('a')).note).toEqual(note);
+  expect(less.gone.size).toBe(2);
+  const back = applyEdit(less, inverse, BY).note;
+  file.record(inverse, back);
+  await file.flush(true);
+  expect((await NoteFile.open('a')).note).toEqual(back);
+  expect(Object.values(back.ink).flat().map(({ s: _, ...rest }) => rest)).toEqual(Object.values(note.ink).flat().map(({ s: _, ...rest }) => rest));
 });
 
 test('a write that fails is told, kept, and made good', async () => {
-  const note: Note = { header: header('b'), ink: {} };
-  const file = NoteFile.create(note);
+  const { note, file } = await opened(header('b'));
+  const edit: Edit = { rows: [put('note', 'title', { value: 'Neaps' })] };
+  file.record(edit, applyEdit(note, edit, BY).note);
   const states: string[] = [];
   file.onState = (s) => states.push(s);
   const real = notesDb().setMany;
@@ -62,22 +73,21 @@ test('a write that fails is told, kept, and made good', async () => {
   await file.flush();
   await file.close();
   expect(states).toEqual(['failed', 'saved']);
-  expect((await NoteFile.open('b')).note.header.title).toBe('Note b');
+  expect((await NoteFile.open('b')).note.header.title).toBe('Neaps');
   expect(isQuotaError(new Error(''))).toBe(true);
   expect(isQuotaError(new Error('The database connection is closing.'))).toBe(false);
 });
 
 test('another tab brings its copy up to what was written', async () => {
-  const note: Note = { header: header('c'), ink: {} };
-  const writer = NoteFile.create(note);
-  const first = applyEdit(note, { put: [stroke(1), stroke(2)] });
+  const { note, file: writer } = await opened(header('c'));
+  const first = applyEdit(note, { put: [stroke(1), stroke(2)] }, BY);
   writer.record({ put: [stroke(1), stroke(2)] }, first.note);
-  await writer.flush();
+  await writer.flush(true);
   const follower = await NoteFile.open('c');
   const written: string[] = [];
   writer.onWritten = (k) => written.push(...k);
-  const edit = { put: [stroke(3)], cut: [{ id: 's1', page: 'p' }], header: { title: 'Renamed' } };
-  const second = applyEdit(first.note, edit);
+  const edit: Edit = { put: [stroke(3)], cut: [{ id: 's1', page: 'p' }], rows: [put('note', 'title', { value: 'Renamed' })] };
+  const second = applyEdit(first.note, edit, BY);
   writer.record(edit, second.note);
   await writer.flush();
   expect(applyEdit(follower.note, await follower.file.follow(written)).note).toEqual(second.note);
@@ -102,24 +112,24 @@ test('sound lies in pieces of five seconds and comes back in order; a damaged pi
   expect(await storedLength('t')).toBe(packetsEnd(all.filter((p) => p.t < 5000)));
 });
 
-test('a take left running is closed with the length that is on disk', async () => {
-  const running: NoteHeader = { ...header('d'), takes: [{ id: 'live', name: 'Take 1', wall: 5, ms: 0, state: 'recording', parts: [{ at: 0, wall: 5 }] }] };
-  await NoteFile.create({ header: running, ink: {} }).flush();
+test('a take left running is closed with the length that is on disk, at the end of the timeline and nowhere else', async () => {
+  const done = { id: 'first', name: 'Take 1', wall: 1, ms: 9000, state: 'done' as const, parts: [{ at: 0, wall: 1 }] };
+  // The first take was cut; the second had been paused at 2 s, and what was recorded up to there was laid out then.
+  const running: NoteHeader = { ...header('d'), takes: [done, { id: 'live', name: 'Take 2', wall: 5, ms: 2000, state: 'recording', parts: [{ at: 0, wall: 5 }] }], timeline: [{ take: 'first', from: 0, to: 4000 }, { take: 'first', from: 6000, to: 9000 }, { take: 'live', from: 0, to: 2000 }] };
   const sound = new SoundFile('live');
   sound.add(packets(0, 100));
   await sound.flush();
-  const fixed = (await finishBrokenTakes(running))!;
-  expect(fixed.takes[0]).toMatchObject({ state: 'done', ms: 6000 });
-  expect(fixed.timeline).toEqual([{ take: 'live', from: 0, to: 6000 }]);
-  expect((await readLibrary()).headers).toEqual([fixed]);
-  expect(await finishBrokenTakes(fixed)).toBeNull();
+  const note = noteOf(running);
+  const fixed = applyEdit(note, (await finishedTakes(note, storedLength))!, BY).note;
+  expect(fixed.header.takes[1]).toMatchObject({ state: 'done', ms: 6000 });
+  expect(fixed.header.timeline).toEqual([{ take: 'first', from: 0, to: 4000, cut: true }, { take: 'first', from: 6000, to: 9000 }, { take: 'live', from: 0, to: 6000 }]);
+  expect(await finishedTakes(fixed, storedLength)).toBeNull();
 });
 
 test('deleting takes a note with its ink and sound and nothing of another', async () => {
   for (const id of ['e', 'f']) {
-    const note: Note = { header: { ...header(id), takes: [{ id: `take-${id}`, name: 'Take 1', wall: 0, ms: 60, state: 'done', parts: [] }] }, ink: {} };
-    const file = NoteFile.create(note);
-    file.record({ put: [stroke(1)] }, applyEdit(note, { put: [stroke(1)] }).note);
+    const { note, file } = await opened({ ...header(id), takes: [{ id: `take-${id}`, name: 'Take 1', wall: 0, ms: 60, state: 'done', parts: [] }] });
+    file.record({ put: [stroke(1)] }, applyEdit(note, { put: [stroke(1)] }, BY).note);
     await file.flush();
     const sound = new SoundFile(`take-${id}`);
     sound.add(packets(0, 3));

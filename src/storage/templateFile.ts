@@ -1,5 +1,5 @@
 import { readTemplate, writeTemplate, type Template } from '../core/note/template';
-import { RecordError } from '../core/note/records';
+import { NewerError, RecordError } from '../core/record';
 import { keys, notesDb, readMany } from './databases';
 
 /** All templates, by name; one that cannot be read is set aside. */
@@ -13,6 +13,7 @@ export async function readTemplates(): Promise<Template[]> {
     try {
       templates.push(readTemplate(text));
     } catch (e) {
+      if (e instanceof NewerError) continue;
       if (!(e instanceof RecordError)) throw e;
       await db.setMany({ [keys.aside(key)]: text });
     }

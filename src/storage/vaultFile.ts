@@ -1,10 +1,10 @@
 /** The lock on disk: its record, the covers of locked notes, and bringing records to what is locked. */
-import { readHeader, RecordError } from '../core/note/records';
 import type { NoteHeader } from '../core/note/schema';
 import { importKey } from '../core/vault/seal';
-import { coverOf, readCover, readVault, rewrap, unlock, waitAfter, waitLeft, WrongPassphrase, type Cover, type DeriveKey, type Vault } from '../core/vault/vault';
+import { coverOf, readCover, rewrap, unlock, waitAfter, vaultRecord, waitLeft, writeCover, WrongPassphrase, type Cover, type DeriveKey, type Vault } from '../core/vault/vault';
 import { keys, rawDbs, readMany, notesDb } from './databases';
-import { isVault, LockedError, NO_LOCK, policy, sealsNotes, sealsSound, sweep } from './sealing';
+import { keysOwnedBy } from './recordKinds';
+import { LockedError, NO_LOCK, policy, sweep } from './sealing';
 
 /** While the lock is open, as bytes: the passphrase can be changed with it. */
 let keyBytes: Uint8Array | null = null;
@@ -30,14 +30,14 @@ export async function loadVault(): Promise<Vault | null> {
 
 function firstGood(texts: readonly string[]): Vault {
   try {
-    return readVault(texts[0]);
+    return vaultRecord.read(texts[0]);
   } catch (e) {
     if (texts.length < 2) throw e;
-    return readVault(texts[1]);
+    return vaultRecord.read(texts[1]);
   }
 }
 
-const twice = (vault: Vault): Record<string, string> => ({ [keys.vault]: JSON.stringify(vault), [keys.vaultCopy]: JSON.stringify(vault) });
+const twice = (vault: Vault): Record<string, string> => ({ [keys.vault]: vaultRecord.write(vault), [keys.vaultCopy]: vaultRecord.write(vault) });
 export const writeVault = (vault: Vault): Promise<void> => rawDbs().notes.setMany(twice(vault));
 
 /** Opens the lock. @throws WrongPassphrase, TooSoon, and what storage throws. */
@@ -79,14 +79,16 @@ export async function changePassphrase(vault: Vault, passphrase: string, hint: s
   return next;
 }
 
-const takesOf = (headers: readonly NoteHeader[]): string[] => headers.flatMap((h) => h.takes.map((t) => t.id));
+type Owning = Pick<NoteHeader, 'id' | 'takes' | 'contents'>;
+/** Takes and contents of notes. */
+const takesOf = (headers: readonly Owning[]): string[] => headers.flatMap((h) => [...h.takes.map((t) => t.id), ...(h.contents ?? [])]);
 
 /** The covers among the keys of the store: their notes, and no others, are stored sealed from now on. */
 export async function readCovers(all: readonly string[]): Promise<Cover[]> {
   const prefix = keys.cover('');
   const found = await readMany(notesDb(), all.filter((k) => k.startsWith(prefix)), 500);
   const covers = [...found].map(([key, text]) => readCover(key.slice(prefix.length), text));
-  policy.current = { ...policy.current, notes: new Set(covers.map((c) => c.id)), takes: new Set(covers.flatMap((c) => c.takes)) };
+  policy.current = { ...policy.current, notes: new Set(covers.map((c) => c.id)), takes: new Set(covers.flatMap((c) => [...c.takes, ...(c.contents ?? [])])) };
   return covers;
 }
 
@@ -96,15 +98,15 @@ export function sealTake(note: string, take: string): void {
 }
 
 /** True when these takes of a locked note were not known to be its own: what is stored of them has yet to be sealed (`sealSound`). */
-export function takeOver({ id, takes }: Pick<NoteHeader, 'id' | 'takes'>): boolean {
-  if (!policy.current.notes.has(id)) return false;
-  const fresh = takes.filter((t) => !policy.current.takes.has(t.id));
-  for (const t of fresh) sealTake(id, t.id);
+export function takeOver(header: Owning): boolean {
+  if (!policy.current.notes.has(header.id)) return false;
+  const fresh = takesOf([header]).filter((t) => !policy.current.takes.has(t));
+  for (const t of fresh) sealTake(header.id, t);
   return fresh.length > 0;
 }
 
 /** The cover of a note that comes locked from elsewhere; from here on it is stored sealed. None is needed where everything is. */
-export function coverNew(header: NoteHeader, hidden: boolean): Cover | undefined {
+export function coverNew(header: Parameters<typeof coverOf>[0], hidden: boolean): Cover | undefined {
   if (policy.current.whole) return undefined;
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, header.id]) };
   takeOver(header);
@@ -112,7 +114,7 @@ export function coverNew(header: NoteHeader, hidden: boolean): Cover | undefined
 }
 
 /** The cover of a copy of a note, when that one is locked; from here on the copy is stored sealed. */
-export async function coverLike(of: string, copy: NoteHeader): Promise<Cover | null> {
+export async function coverLike(of: string, copy: Parameters<typeof coverOf>[0]): Promise<Cover | null> {
   if (!policy.current.notes.has(of)) return null;
   const text = await notesDb().getItem(keys.cover(of));
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, copy.id]) };
@@ -120,7 +122,7 @@ export async function coverLike(of: string, copy: NoteHeader): Promise<Cover | n
   return coverOf(copy, undefined, text === null || readCover(of, text).title === null);
 }
 
-export const writeCovers = (covers: readonly Cover[]): Promise<void> => notesDb().setMany(Object.fromEntries(covers.map((c) => [keys.cover(c.id), JSON.stringify(c)])));
+export const writeCovers = (covers: readonly Cover[]): Promise<void> => notesDb().setMany(Object.fromEntries(covers.map((c) => [keys.cover(c.id), writeCover(c)])));
 
 export interface Sweeping {
   readonly signal: AbortSignal;
@@ -131,11 +133,12 @@ export interface Sweeping {
 /** Brings all records, or those of some notes and takes, to what the policy wants. */
 async function sweepAll({ signal, progress }: Sweeping, only?: { notes: ReadonlySet<string>; takes: ReadonlySet<string> }): Promise<void> {
   const { notes, sound } = rawDbs();
-  const inNotes = (await notes.getAllKeys()).filter((k) => !isVault(k) && (!only || only.notes.has(k.replace(/^aside\//, '').split('/')[1])));
-  const inSound = (await sound.getAllKeys()).filter((k) => !only || k.split('/').some((part) => only.takes.has(part)));
+  const [allNotes, allSound] = [await notes.getAllKeys(), await sound.getAllKeys()];
+  const inNotes = only ? keysOwnedBy('notes', allNotes, only.notes) : allNotes;
+  const inSound = only ? keysOwnedBy('sound', allSound, only.takes) : allSound;
   const total = Math.max(1, inNotes.length + inSound.length);
-  await sweep(notes, inNotes, sealsNotes, signal, (done) => progress(done / total));
-  await sweep(sound, inSound, sealsSound, signal, (done) => progress((inNotes.length + done) / total));
+  await sweep(notes, 'notes', inNotes, signal, (done) => progress(done / total));
+  await sweep(sound, 'sound', inSound, signal, (done) => progress((inNotes.length + done) / total));
 }
 
 /** Goes on with what was broken off, or takes all sound of a note that a take was brought into. */
@@ -159,7 +162,7 @@ export async function sealSound(takes: readonly string[]): Promise<void> {
  * Locks notes. That they are locked is written first and holds from then on; a program that ends in between goes on sealing when it is next
  * unlocked. Stopped by hand, all is as before. @throws AbortError, and what storage throws.
  */
-export async function sealNotes(vault: Vault, covers: readonly Cover[], headers: readonly NoteHeader[], work: Sweeping): Promise<void> {
+export async function sealNotes(vault: Vault, covers: readonly Cover[], headers: readonly Owning[], work: Sweeping): Promise<void> {
   const before = policy.current;
   await writeVault({ ...vault, unfinished: true });
   await writeCovers(covers);
@@ -175,7 +178,7 @@ export async function sealNotes(vault: Vault, covers: readonly Cover[], headers:
 }
 
 /** Takes the lock off notes. They count as locked until all of them is readable. */
-export async function unsealNotes(vault: Vault, ids: readonly string[], headers: readonly NoteHeader[], work: Sweeping): Promise<void> {
+export async function unsealNotes(vault: Vault, ids: readonly string[], headers: readonly Owning[], work: Sweeping): Promise<void> {
   const before = policy.current;
   const notes = new Set([...before.notes].filter((n) => !ids.includes(n)));
   await writeVault({ ...vault, unfinished: true });
@@ -236,23 +239,4 @@ export async function removeVault(vault: Vault, work: Sweeping): Promise<void> {
   await notes.removeMany([keys.vault, keys.vaultCopy]);
   keyBytes = null;
   policy.current = NO_LOCK;
-}
-
-/** A hidden title goes from the notes that mention it: ink pasted from a locked note says where its sound is. */
-export async function renameLinks(headers: readonly NoteHeader[], note: string, title: string): Promise<NoteHeader[]> {
-  const changed = headers.filter((h) => h.links?.some((l) => l.note === note && l.title !== title));
-  const now: NoteHeader[] = [];
-  for (const { id } of changed) {
-    const text = await notesDb().getItem(keys.note(id));
-    if (text === null) continue;
-    try {
-      const header = readHeader(text);
-      const next = { ...header, links: header.links?.map((l) => (l.note === note ? { ...l, title } : l)) };
-      await notesDb().setItem(keys.note(id), JSON.stringify(next));
-      now.push(next);
-    } catch (e) {
-      if (!(e instanceof RecordError)) throw e;
-    }
-  }
-  return now;
 }

@@ -5,8 +5,9 @@ import { deriveInWorker } from '../platform/passphrase';
 import { policy } from '../storage/sealing';
 import { beginVault } from '../storage/vaultFile';
 import { ask, showVault, vault } from './lockState';
-import { reasonOf, say, type Thunk } from './session';
+import { reasonOf, say } from './messages';
 import { lockSlice } from './slices';
+import type { Thunk } from './thunk';
 
 const { set } = lockSlice.actions;
 

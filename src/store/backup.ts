@@ -1,6 +1,7 @@
 /** Backing up and restoring: the whole library or a folder, with progress and a way to stop. */
 import { within } from '../core/library/folder';
 import type { RestoreReport } from '../core/library/merge';
+import type { By } from '../core/note/version';
 import { ArchiveError } from '../core/formats/archive';
 import { BundleError } from '../core/formats/bundle';
 import { DavError } from '../platform/dav';
@@ -11,10 +12,13 @@ import { isQuotaError } from '../storage/databases';
 import { readTemplates } from '../storage/templateFile';
 import { keyOfArchive } from './archiveLock';
 import { vault } from './lockState';
-import { openFile } from './saving';
-import { closeNote, loadLibrary, reasonOf, say, type Thunk } from './session';
+import { byOf } from './alive';
+import { loadLibrary } from './library';
+import { reasonOf, say } from './messages';
+import { closeNote } from './openNote';
 import { backupSlice, settingsSlice, templatesSlice } from './slices';
 import type { RootState } from './store';
+import type { Thunk } from './thunk';
 
 const { progressed, reported } = backupSlice.actions;
 
@@ -29,7 +33,7 @@ export const isBackupOld = (last: number | null, notes: number, first: number, n
 
 export const work =
   (kind: 'backup' | 'restore', task: (signal: AbortSignal, progress: (share: number, title: string) => void) => Promise<void>): Thunk<Promise<void>> =>
-  async (dispatch, getState) => {
+  async (dispatch, getState, alive) => {
     if (stop) return;
     // Against a library that is not read yet every note of an archive would be new.
     if (getState().library.status !== 'ready') return dispatch(say('backup', 'info', 'Your notes are still being read. Try once more in a moment.'));
@@ -37,7 +41,7 @@ export const work =
     stop = new AbortController();
     try {
       dispatch(progressed({ kind, share: 0, title: '' }));
-      await openFile.current?.flush(true);
+      await alive.file?.flush(true);
       await task(stop.signal, (share, title) => dispatch(progressed({ kind, share, title })));
     } catch (e) {
       if (e instanceof DOMException && e.name === 'AbortError') dispatch(say('backup', 'info', kind === 'backup' ? 'The backup was stopped; no file was made.' : 'The restore was stopped. What was restored by then is here and whole; press Restore to go on.'));
@@ -76,7 +80,7 @@ export const restore = (): Thunk<Promise<void>> => async (dispatch) => {
   if (file) await dispatch(restoreFrom(file));
 };
 
-export const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, refuse, w, keyOf) => restoreArchive(file, here, refuse, w, keyOf));
+export const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, refuse, w, keyOf, by) => restoreArchive(file, here, refuse, w, by, keyOf));
 
 /** Why a note may not be written now. */
 function why(note: string, held: ReadonlySet<string>, { lock, library }: RootState): string | null {
@@ -86,14 +90,14 @@ function why(note: string, held: ReadonlySet<string>, { lock, library }: RootSta
 
 /** A restore from wherever: nothing is open meanwhile, and what is stored by the end of it is shown. */
 export const restoring =
-  (task: (here: Here, refuse: Refuse, work: Work, keyOf: KeyOf) => Promise<RestoreReport>): Thunk<Promise<void>> =>
-  (dispatch, getState) =>
+  (task: (here: Here, refuse: Refuse, work: Work, keyOf: KeyOf, by: By) => Promise<RestoreReport>): Thunk<Promise<void>> =>
+  (dispatch, getState, alive) =>
     dispatch(
       work('restore', async (signal, progress) => {
         try {
           await dispatch(closeNote());
           const held = await heldNotes();
-          dispatch(reported(await task(getState().library, (note) => why(note, held, getState()), { signal, progress }, (lock) => dispatch(keyOfArchive(lock)))));
+          dispatch(reported(await task(getState().library, (note) => why(note, held, getState()), { signal, progress }, (lock) => dispatch(keyOfArchive(lock)), byOf(alive))));
         } finally {
           // Read anew when they are next shown.
           dispatch(templatesSlice.actions.forgotten());

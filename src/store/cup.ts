@@ -2,7 +2,7 @@
 import { newId } from '../core/id';
 import type { PenSetting } from '../core/ink/pen';
 import { settingsSlice, toolsSlice } from './slices';
-import type { Thunk } from './session';
+import type { Thunk } from './thunk';
 
 /** So many pens a cup holds. */
 export const CUP_HOLDS = 40;

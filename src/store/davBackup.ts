@@ -1,14 +1,15 @@
 /** Backups on a WebDAV server: only what changed goes there, every backup stays in the history, and any of them can be restored. */
 import { ArchiveError, HISTORY, historyName, objectName, readIndex, writeIndex, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
-import { RecordError } from '../core/note/records';
+import { RecordError } from '../core/record';
 import { DavError, DavFolder } from '../platform/dav';
 import { filing, leavesSealed, packed, packedTemplate, restoreFromSource } from '../storage/archive';
 import { readTemplates } from '../storage/templateFile';
 import { restoring, work } from './backup';
 import { vault } from './lockState';
-import { say, type Thunk } from './session';
+import { say } from './messages';
 import { settingsSlice } from './slices';
 import type { store as Store } from './store';
+import type { Thunk } from './thunk';
 
 /** A backup by itself is made once a day, ms. */
 const EVERY_MS = 86_400_000;
@@ -108,14 +109,14 @@ export const davHistory =
 /** Merges a backup of the server's history into the library. */
 export const restoreFromDav = (name: string): Thunk<Promise<void>> => (dispatch, getState) =>
   dispatch(
-    restoring(async (here, refuse, workOf, keyOf) => {
+    restoring(async (here, refuse, workOf, keyOf, by) => {
       const server = new DavFolder(getState().settings.dav);
       const index = await read(server, name);
       const content = (entry: ArchiveEntry) =>
         server.read(objectName(entry.sha256)).catch((e: unknown) => {
           throw e instanceof DavError ? new ArchiveError('it is missing on the server or could not be read') : e;
         });
-      return restoreFromSource({ index, content }, here, refuse, workOf, keyOf);
+      return restoreFromSource({ index, content }, here, refuse, workOf, keyOf, by);
     }),
   );
 

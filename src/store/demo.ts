@@ -1,5 +1,7 @@
 /** The demo notes: served beside the application when it was started with them. */
-import { deleteNotes, reasonOf, type Thunk } from './session';
+import { deleteNotes } from './library';
+import { reasonOf } from './messages';
+import type { Thunk } from './thunk';
 import { listed, storeBundle } from './copies';
 import { librarySlice, messagesSlice, settingsSlice } from './slices';
 

@@ -7,9 +7,12 @@ import { copiedNote } from '../core/note/copy';
 import { tell } from '../platform/tabs';
 import { removeFolders, writeFolders, writePlaces } from '../storage/libraryFile';
 import { NoteFile, writeNewNote } from '../storage/noteFile';
-import { deleteNotes, reasonOf, say, type Thunk } from './session';
+import { summaryOf } from '../core/note/schema';
+import { deleteNotes } from './library';
+import { reasonOf, say } from './messages';
 import { librarySlice, messagesSlice } from './slices';
 import type { RootState } from './store';
+import type { Thunk } from './thunk';
 
 const { filed, foldersSet, upserted } = librarySlice.actions;
 
@@ -139,7 +142,7 @@ export const duplicateNotes =
         const { folder, tags } = placeOf(getState(), id);
         await writeNewNote(copy, id);
         await dispatch(putPlaces([{ ...unfiled(copy.header.id), folder, tags, changed: Date.now() }]));
-        dispatch(upserted(copy.header));
+        dispatch(upserted(summaryOf(copy.header)));
         made.push(copy.header.id);
       }
       takeBack = deleteNotes(made);

@@ -1,6 +1,6 @@
 /** Finds out, once for every take, how loud it is and where somebody speaks: first by levels, which is quick, then with the speech model. */
 import type { Heard } from '../core/audio/heard';
-import type { NoteHeader } from '../core/note/schema';
+import type { Take } from '../core/note/schema';
 import { hear, hearingObstacle } from '../platform/hearing';
 import { readTakeHeard, writeTakeHeard } from '../storage/heardFile';
 import { readPieces } from '../storage/soundFile';
@@ -22,7 +22,7 @@ export function stopHearing(store: typeof Store): void {
   store.dispatch(stopped(true));
 }
 
-const missing = ({ note, hearing, recording }: RootState): { take: NoteHeader['takes'][number]; known: Heard | undefined } | null => {
+const missing = ({ note, hearing, recording }: RootState): { take: Take; known: Heard | undefined } | null => {
   if (!note.note || hearing.stopped || recording.state !== 'idle' || hearingObstacle()) return null;
   for (const by of ['levels', 'model'] as const) {
     for (const take of note.note.header.takes) {

@@ -1,7 +1,7 @@
 /** What listening back shows of the open note, worked out from its ink and from what is known of its sound. */
 import { createSelector } from '@reduxjs/toolkit';
 import { skipsOf, sumOf, type Span } from '../core/audio/speech';
-import { Replay, type TimedStroke } from '../core/ink/replay';
+import { Replay, type Timed } from '../core/ink/replay';
 import type { Ink } from '../core/note/edit';
 import type { NoteHeader } from '../core/note/schema';
 import { burstsOf, coverageOf, type Coverage } from '../core/review/gaps';
@@ -25,17 +25,17 @@ export interface Review {
   readonly coverage: Coverage;
 }
 
-/** A stroke as a run of the timeline, `later` ms after its moment; a dot takes a millisecond. */
-const runOf = ({ from, to }: TimedStroke, later = 0): Span => ({ from: from + later, to: Math.max(to, from + 1) + later });
+/** What is placed as a run of the timeline, `later` ms after its moment; a dot takes a millisecond. */
+const runOf = ({ from, to }: Timed, later = 0): Span => ({ from: from + later, to: Math.max(to, from + 1) + later });
 
 /** Lag, gaps and coverage of a note of which all sound is known. */
 export function reviewOf(replay: Replay, speech: readonly Span[], timeline: Timeline, settled: NoteHeader['settled']): Review {
   // What was added later says nothing about how fast somebody writes along.
-  const first = replay.strokes.filter(({ stroke }) => !stroke.second).map((s) => runOf(s));
+  const first = replay.timed.filter(({ placed }) => !placed.second).map((s) => runOf(s));
   const lag = estimateLag(onsetsOf(speech, SPEECH_REST_MS), burstsOf(first, BURST_REST_MS).map((b) => b.from));
   const late = lag?.ms ?? USUAL_LAG_MS;
   // Second-pass ink carries the moment it answers to, so it is as late as nothing: it is moved to where it would have been written.
-  const writing = replay.strokes.map((s) => runOf(s, s.stroke.second ? late : 0)).sort((a, b) => a.from - b.from);
+  const writing = replay.timed.map((s) => runOf(s, s.placed.second ? late : 0)).sort((a, b) => a.from - b.from);
   const known = spansOnTimeline(timeline, (take) => (settled ?? []).filter((s) => s.take === take));
   return { lag, coverage: coverageOf(speech, writing, late, undefined, known) };
 }
@@ -57,7 +57,7 @@ export const selectReview = createSelector([selectReplay, selectSpeech, timeline
 
 export const selectMoments = createSelector([ink], (i): Moment[] => momentsOf(Object.values(i ?? {})));
 
-export const selectWriting = createSelector([selectReplay], (replay) => replay.strokes.map((s) => runOf(s)));
+export const selectWriting = createSelector([selectReplay], (replay) => replay.timed.map((s) => runOf(s)));
 
 const longerThan = (s: RootState) => s.settings.pauseMs;
 /** What is jumped over when pauses are skipped. */

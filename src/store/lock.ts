@@ -4,14 +4,17 @@ import { deriveInWorker } from '../platform/passphrase';
 import { heldNotes, onTold, tell } from '../platform/tabs';
 import { isQuotaError } from '../storage/databases';
 import { writeToday } from '../storage/libraryFile';
-import { beginVault, changePassphrase, closeVault, finishSealing, openVault, removeVault, renameLinks, sealNotes, sealWhole, TooSoon, unsealNotes, writeVault, type Sweeping } from '../storage/vaultFile';
+import { beginVault, changePassphrase, closeVault, finishSealing, openVault, removeVault, sealNotes, sealWhole, TooSoon, unsealNotes, writeVault, type Sweeping } from '../storage/vaultFile';
 import { DEFAULT_SETTINGS } from '../storage/settingsFile';
 import { forgetFiling } from './filing';
 import { isShut, loadLock, showVault, vault } from './lockState';
 import { forgetPictures } from './pictures';
-import { closeNote, loadLibrary, openNote, reasonOf, say, type Thunk } from './session';
+import { loadLibrary } from './library';
+import { reasonOf, say } from './messages';
+import { closeNote, openNote } from './openNote';
 import { librarySlice, lockSlice, messagesSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 import type { store as Store } from './store';
+import type { Thunk } from './thunk';
 
 const { set } = lockSlice.actions;
 
@@ -164,7 +167,6 @@ export const lockNotes =
           const inUse = headers.filter((h) => !notes.includes(h.id) && !(h.id in getState().library.covers));
           // What Today keeps to be quick must not know them any more.
           await writeToday(inUse.slice(0, 10));
-          if (hidden) for (const id of notes) await renameLinks(headers, id, 'a locked note');
           await sealNotes(vault.current!, covers, headers.filter((h) => notes.includes(h.id)), work);
         },
         'Stopped: the notes are not locked.',

@@ -1,6 +1,6 @@
 /** What is known of the lock, for everything that has to ask. */
 import type { Vault } from '../core/vault/vault';
-import { RecordError } from '../core/note/records';
+import { RecordError } from '../core/record';
 import { policy } from '../storage/sealing';
 import { loadVault } from '../storage/vaultFile';
 import { lockSlice, messagesSlice, type LockQuestion } from './slices';

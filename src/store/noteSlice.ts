@@ -1,8 +1,8 @@
 /** The open note: what it holds, its history, and where it stands. */
 import { createSlice, type PayloadAction, type UnknownAction } from '@reduxjs/toolkit';
 import type { Grouping } from '../core/ink/words';
-import { applyEdit, isEmptyEdit, type Edit, type Note } from '../core/note/edit';
-import type { Stroke } from '../core/ink/stroke';
+import { applyEdit, type Edit, type Note } from '../core/note/edit';
+import type { Placed } from '../core/note/kinds/kinds';
 import type { SaveState } from '../storage/noteFile';
 
 /** Steps that can be taken back. */
@@ -12,8 +12,8 @@ export type Mode = 'write' | 'listen';
 
 export interface PageWords {
   readonly grouping: Grouping;
-  /** The strokes it was made from: another array means it is out of date. */
-  readonly of: readonly Stroke[];
+  /** What it was made from: another array means it is out of date. */
+  readonly of: readonly Placed[];
 }
 
 export interface NoteState {
@@ -26,6 +26,8 @@ export interface NoteState {
   readonly mode: Mode;
   /** Another tab writes; this one shows. */
   readonly following: boolean;
+  /** Why it can only be read: a newer program wrote it. Null for any other note. */
+  readonly newer: string | null;
   readonly save: SaveState;
   readonly undo: readonly Edit[];
   readonly redo: readonly Edit[];
@@ -42,6 +44,7 @@ const initialState: NoteState = {
   note: null,
   mode: 'write',
   following: false,
+  newer: null,
   save: 'saved',
   undo: [],
   redo: [],
@@ -49,14 +52,16 @@ const initialState: NoteState = {
   words: {},
 };
 
-function applied(state: NoteState, edit: Edit, now: number): { next: NoteState; inverse: Edit } {
-  const { note, inverse } = applyEdit(state.note!, edit);
-  return { next: { ...state, note: { ...note, header: { ...note.header, changed: Math.max(now, note.header.changed) } }, last: edit }, inverse };
+/** A change that was made: the note after it, the edit, and the one that takes it back. */
+interface Made {
+  readonly note: Note;
+  readonly edit: Edit;
+  readonly inverse: Edit;
 }
 
 const reducers = {
   opening: (_: NoteState, a: PayloadAction<string>) => ({ ...initialState, id: a.payload, status: 'opening' as const }),
-  opened: (state: NoteState, a: PayloadAction<{ note: Note; following: boolean; mode: Mode; undo?: readonly Edit[]; redo?: readonly Edit[] }>) => ({
+  opened: (state: NoteState, a: PayloadAction<{ note: Note; following: boolean; newer?: string | null; mode: Mode; undo?: readonly Edit[]; redo?: readonly Edit[] }>) => ({
     ...initialState,
     id: state.id,
     status: 'open' as const,
@@ -65,23 +70,12 @@ const reducers = {
   openFailed: (state: NoteState, a: PayloadAction<{ reason: string; locked: boolean }>) => ({ ...initialState, id: state.id, status: 'failed' as const, failure: a.payload.reason, locked: a.payload.locked }),
   closed: () => initialState,
   /** The user's own change, which can be taken back, or (`history: false`) one that comes with recording. */
-  changed: (state: NoteState, a: PayloadAction<{ edit: Edit; history: boolean; now: number }>) => {
-    if (!state.note || isEmptyEdit(a.payload.edit)) return state;
-    const { next, inverse } = applied(state, a.payload.edit, a.payload.now);
-    return a.payload.history ? { ...next, undo: [...state.undo.slice(-HISTORY + 1), inverse], redo: [] } : next;
+  changed: (state: NoteState, { payload: { note, edit, inverse, history } }: PayloadAction<Made & { history: boolean }>) => {
+    const next = { ...state, note, last: edit };
+    return history ? { ...next, undo: [...state.undo.slice(-HISTORY + 1), inverse], redo: [] } : next;
   },
-  undone: (state: NoteState, a: PayloadAction<{ now: number }>) => {
-    const edit = state.undo.at(-1);
-    if (!edit || !state.note) return state;
-    const { next, inverse } = applied(state, edit, a.payload.now);
-    return { ...next, undo: state.undo.slice(0, -1), redo: [...state.redo, inverse] };
-  },
-  redone: (state: NoteState, a: PayloadAction<{ now: number }>) => {
-    const edit = state.redo.at(-1);
-    if (!edit || !state.note) return state;
-    const { next, inverse } = applied(state, edit, a.payload.now);
-    return { ...next, redo: state.redo.slice(0, -1), undo: [...state.undo, inverse] };
-  },
+  undone: (state: NoteState, { payload: { note, edit, inverse } }: PayloadAction<Made>) => ({ ...state, note, last: edit, undo: state.undo.slice(0, -1), redo: [...state.redo, inverse] }),
+  redone: (state: NoteState, { payload: { note, edit, inverse } }: PayloadAction<Made>) => ({ ...state, note, last: edit, redo: state.redo.slice(0, -1), undo: [...state.undo, inverse] }),
   /** What another tab wrote. */
   followed: (state: NoteState, a: PayloadAction<Edit>) => (state.note ? { ...state, note: applyEdit(state.note, a.payload).note, last: null } : state),
   followingSet: (state: NoteState, a: PayloadAction<boolean>) => ({ ...state, following: a.payload, undo: [], redo: [] }),

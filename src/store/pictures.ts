@@ -1,6 +1,6 @@
 /** Pictures of notes for lists: those in sight are looked up or drawn, one after another, the ones asked for last first. */
 import { useEffect, useReducer } from 'react';
-import type { NoteHeader } from '../core/note/schema';
+import type { NoteSummary } from '../core/note/schema';
 import { drawPage } from '../platform/drawing/pictures';
 import { firstInk, readPicture, writePicture } from '../storage/pictureFile';
 
@@ -14,7 +14,7 @@ interface Held {
   readonly url: string;
 }
 const held = new Map<string, Held>();
-let queue: { header: NoteHeader; show: () => void }[] = [];
+let queue: { header: NoteSummary; show: () => void }[] = [];
 let running = false;
 
 function keep(note: string, entry: Held): void {
@@ -38,12 +38,12 @@ export function forgetPictures(notes: ReadonlySet<string> | null): void {
 }
 
 /** True when there is a picture now. */
-async function draw(header: NoteHeader): Promise<boolean> {
+async function draw(header: NoteSummary): Promise<boolean> {
   const kept = await readPicture(header.id);
   let bytes = kept?.changed === header.changed ? kept.bytes : null;
   if (!bytes) {
     await atRest();
-    bytes = await drawPage(header.pages[0], await firstInk(header.id), WIDTH);
+    bytes = await drawPage(header.first, await firstInk(header.id), WIDTH);
     if (!bytes) return false;
     // Kept to be quick the next time; without room it is drawn again.
     await writePicture(header.id, { changed: header.changed, bytes }).catch(() => undefined);
@@ -80,7 +80,7 @@ async function work(): Promise<void> {
 }
 
 /** The address of a picture of the note's first page, the one of before while a new one is drawn; null until there is one. */
-export function usePicture(header: NoteHeader): string | null {
+export function usePicture(header: NoteSummary): string | null {
   const [, showAnew] = useReducer((n: number) => n + 1, 0);
   useEffect(() => {
     if (held.get(header.id)?.changed === header.changed) return undefined;

@@ -2,7 +2,7 @@
 import type { Heard } from '../core/audio/heard';
 import { Replay } from '../core/ink/replay';
 import type { Note } from '../core/note/edit';
-import type { NoteHeader } from '../core/note/schema';
+import type { NoteSummary } from '../core/note/schema';
 import { boxTuple, pathOf, type ReviewRecord } from '../core/review/record';
 import { momentsOf } from '../core/review/moments';
 import { spansOnTimeline } from '../core/time/onTimeline';
@@ -13,8 +13,9 @@ import { NoteFile } from '../storage/noteFile';
 import { readReviews, writeNoteReview } from '../storage/reviewFile';
 import { readPieces } from '../storage/soundFile';
 import { reviewOf } from './listening';
-import { say, type Thunk } from './session';
+import { say } from './messages';
 import { reviewSlice } from './slices';
+import type { Thunk } from './thunk';
 
 const { entered, enteredAll, wanted, progressed } = reviewSlice.actions;
 
@@ -27,16 +28,16 @@ export function recordOf(note: Note, heard: ReadonlyMap<string, Heard>): ReviewR
   const tags = new Map((header.tags ?? []).map((t) => [t.stroke, t.names]));
   const tagged = tags.size
     ? momentsOf(Object.values(ink)).flatMap((m) => {
-        const names = m.strokes.flatMap((s) => tags.get(s.id) ?? []);
-        const first = m.strokes.find((s) => s.stamp) ?? m.strokes[0];
-        return names.length ? [{ stroke: first.id, names, page: header.pages.findIndex((p) => p.id === m.page) + 1, at: toTimeline(header.timeline, first.stamp), path: pathOf(m.strokes), box: boxTuple(m.box) }] : [];
+        const names = m.placed.flatMap((s) => tags.get(s.id) ?? []);
+        const first = m.placed.find((s) => s.stamp) ?? m.placed[0];
+        return names.length ? [{ stroke: first.id, names, page: header.pages.findIndex((p) => p.id === m.page) + 1, at: toTimeline(header.timeline, first.stamp), path: pathOf(m.placed), box: boxTuple(m.box) }] : [];
       })
     : [];
-  return { v: 1, changed: header.changed, lag: lag?.ms ?? null, share: coverage.share, gaps: coverage.gaps.map(({ from, to, speech: s }) => ({ from, to, speech: s })), tagged };
+  return { changed: header.changed, lag: lag?.ms ?? null, share: coverage.share, gaps: coverage.gaps.map(({ from, to, speech: s }) => ({ from, to, speech: s })), tagged };
 }
 
 /** All that is known of the sound of a note, or null while some of it is not. */
-async function heardOf(header: NoteHeader): Promise<Map<string, Heard> | null> {
+async function heardOf(header: Pick<NoteSummary, 'timeline'>): Promise<Map<string, Heard> | null> {
   const heard = new Map<string, Heard>();
   for (const take of new Set(header.timeline.map((s) => s.take))) {
     const known = await readTakeHeard(take);
@@ -46,7 +47,7 @@ async function heardOf(header: NoteHeader): Promise<Map<string, Heard> | null> {
   return heard;
 }
 
-async function workOut(header: NoteHeader, heard: ReadonlyMap<string, Heard>): Promise<ReviewRecord> {
+async function workOut(header: Pick<NoteSummary, 'id'>, heard: ReadonlyMap<string, Heard>): Promise<ReviewRecord> {
   const { note } = await NoteFile.open(header.id);
   const record = recordOf(note, heard);
   // Kept to be quick the next time; without room it is worked out again.
@@ -68,7 +69,7 @@ export const peekReview =
 export const loadReview =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
-    const headers = getState().library.headers.filter((h) => h.timeline.length > 0 || h.tags?.length);
+    const headers = getState().library.headers.filter((h) => h.timeline.length > 0 || h.tagged);
     try {
       const known = await readReviews(headers.map((h) => h.id));
       dispatch(enteredAll(headers.flatMap((h) => (known.get(h.id)?.changed === h.changed ? [[h.id, known.get(h.id)!] as const] : []))));

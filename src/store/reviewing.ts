@@ -2,15 +2,25 @@
 import { writingLines } from '../core/note/paper';
 import type { Span } from '../core/audio/speech';
 import { newId } from '../core/id';
-import type { Mark, MarkKind, NoteHeader } from '../core/note/schema';
+import { put, take, type RowPut } from '../core/note/edit';
+import type { Placed } from '../core/note/kinds/kinds';
+import { orderAt } from '../core/note/order';
+import type { Mark, MarkKind } from '../core/note/schema';
+import { entriesOf, inTheirOrder, tagId } from '../core/note/tables';
 import { clockText } from '../core/time/format';
 import { spansOfTakes } from '../core/time/onTimeline';
 import { fromTimeline, toTimeline, type Stamp } from '../core/time/timeline';
-import type { Box, Stroke } from '../core/ink/stroke';
+import type { Box } from '../core/ink/stroke';
 import { selectReplay, selectReview, USUAL_LAG_MS } from './listening';
-import { canChange, change, heardAtEvent, pausePlaying, playAt, playStroke, position, say, seek, setMode, stampAt, type Thunk } from './session';
+import { canChange, change } from './change';
+import { say } from './messages';
+import { setMode } from './mode';
+import { heardAtEvent, pausePlaying, playAt, position, seek } from './playing';
+import { stampAt } from './recording';
 import { playbackSlice, settingsSlice, toolsSlice } from './slices';
+import type { Thunk } from './thunk';
 import { makeRoomAt } from './tools';
+import { playPlaced } from './touching';
 
 export const MARKS: readonly { readonly kind: MarkKind; readonly name: string }[] = [
   { kind: 'missed', name: 'Missed' },
@@ -25,7 +35,8 @@ const REACTION_MS = 800;
 /** Written lines that fit into the room opened at a gap. */
 const ROOM_LINES = 2;
 
-const edit = (header: Partial<Pick<NoteHeader, 'marks' | 'settled' | 'tags' | 'readOnly'>>, history = true): Thunk => (dispatch) => void dispatch(change({ header }, history));
+const edit = (...rows: readonly RowPut[]): Thunk<boolean> => change({ rows });
+const markRow = ({ id, ...mark }: Mark): RowPut => put('marks', id, mark);
 
 /** Flags the moment that is being recorded or heard; a mark pressed late is put back by what the writer is late by. */
 export const addMark =
@@ -35,19 +46,19 @@ export const addMark =
     const header = state.note.note?.header;
     if (!header || state.note.following) return;
     const running = state.recording.state === 'recording';
-    const stamp: Stamp | null = running ? stampAt(timeStamp, state) : heardAtEvent(timeStamp, state);
+    const stamp: Stamp | null = dispatch(running ? stampAt(timeStamp) : heardAtEvent(timeStamp));
     if (!stamp) return void dispatch(say('mark', 'info', 'There is no sound here that a mark could stand at. Record, or listen, and press it then.'));
     const lag = selectReview(state)?.lag?.ms ?? USUAL_LAG_MS;
     const late = running ? lag : state.playback.playing ? Math.min(lag, REACTION_MS) : 0;
     const mark: Mark = { id: newId(), kind, take: stamp.take, at: Math.max(0, Math.round(stamp.at - late)), wall: Date.now() };
-    dispatch(edit({ marks: [...(header.marks ?? []), mark] }));
+    dispatch(edit(markRow(mark)));
   };
 
 export const changeMark =
   (id: string, patch: Partial<Pick<Mark, 'kind' | 'text'>>): Thunk =>
   (dispatch, getState) => {
-    const marks = getState().note.note?.header.marks ?? [];
-    dispatch(edit({ marks: marks.map((m) => (m.id === id ? { ...m, ...patch } : m)) }));
+    const mark = getState().note.note?.header.marks?.find((m) => m.id === id);
+    if (mark) dispatch(edit(markRow({ ...mark, ...patch })));
   };
 
 /** Moves a mark along the timeline by some ms; it stays on the timeline. */
@@ -59,7 +70,7 @@ export const moveMark =
     if (!header || !mark) return;
     const at = toTimeline(header.timeline, mark);
     const to = at === null ? null : fromTimeline(header.timeline, Math.max(0, at + by));
-    if (to) dispatch(edit({ marks: header.marks!.map((m) => (m.id === id ? { ...m, take: to.take, at: Math.round(to.at) } : m)) }));
+    if (to) dispatch(edit(markRow({ ...mark, take: to.take, at: Math.round(to.at) })));
   };
 
 export const removeMark =
@@ -67,8 +78,7 @@ export const removeMark =
   (dispatch, getState) => {
     const marks = getState().note.note?.header.marks ?? [];
     const gone = marks.find((m) => m.id === id);
-    if (!gone) return;
-    dispatch(edit({ marks: marks.filter((m) => m.id !== id) }));
+    if (!gone || !dispatch(edit(take('marks', id)))) return;
     dispatch(say('mark', 'info', `The mark “${markName(gone.kind)}” was removed.`, 'undo'));
   };
 
@@ -118,13 +128,14 @@ export const playNextWord =
     const wordOf = new Map(Object.values(words).flatMap(({ grouping }) => [...grouping.words, ...grouping.drawings].flatMap((w) => w.strokes.map((id) => [id, w] as const))));
     // Each word once, at its first stroke that is heard.
     const seen = new Set<unknown>();
-    const firsts = selectReplay(state).strokes.filter(({ stroke }) => {
-      const word = wordOf.get(stroke.id) ?? stroke.id;
+    const firsts = selectReplay(state).timed.filter(({ placed }) => {
+      const word = wordOf.get(placed.id) ?? placed.id;
       return !seen.has(word) && seen.add(word);
     });
-    const at = lit ? firsts.findIndex(({ stroke }) => (wordOf.get(stroke.id) ?? stroke.id) === (wordOf.get(lit.stroke) ?? lit.stroke)) : -1;
-    const next = at < 0 ? (by > 0 ? firsts.find((f) => f.from > position()) : firsts.findLast((f) => f.from < position() - 500)) : firsts[at + by];
-    if (next) dispatch(playStroke(next.stroke));
+    const here = dispatch(position());
+    const at = lit ? firsts.findIndex(({ placed }) => (wordOf.get(placed.id) ?? placed.id) === (wordOf.get(lit.stroke) ?? lit.stroke)) : -1;
+    const next = at < 0 ? (by > 0 ? firsts.find((f) => f.from > here) : firsts.findLast((f) => f.from < here - 500)) : firsts[at + by];
+    if (next) dispatch(playPlaced(next.placed));
   };
 
 /** Plays the gap after or before the position. */
@@ -133,18 +144,17 @@ export const playNextGap =
   (dispatch, getState) => {
     const review = selectReview(getState());
     const gaps = review?.coverage.gaps ?? [];
-    const at = position();
+    const at = dispatch(position());
     const gap = by > 0 ? gaps.find((g) => g.from > at + 600) : gaps.findLast((g) => g.from < at - 1500);
     if (gap) dispatch(playAt(Math.max(0, gap.from - 500)));
     else dispatch(say('gap', 'info', review ? `There is no gap ${by > 0 ? 'after' : 'before'} this place.` : 'The sound is still being looked at; gaps are not known yet.'));
   };
 
-let unheardAt = -1;
 /** Lights the next ink that has no sound, page by page. */
-export const nextUnheard = (): Thunk => (dispatch, getState) => {
+export const nextUnheard = (): Thunk => (dispatch, getState, alive) => {
   const { note, words } = getState().note;
   if (!note) return;
-  const without: Stroke[] = [];
+  const without: Placed[] = [];
   for (const page of note.header.pages) {
     const byId = new Map((note.ink[page.id] ?? []).map((s) => [s.id, s]));
     const grouping = words[page.id]?.grouping;
@@ -154,8 +164,8 @@ export const nextUnheard = (): Thunk => (dispatch, getState) => {
     }
   }
   if (!without.length) return dispatch(say('listen', 'info', 'All ink of this note has sound.'));
-  unheardAt = (unheardAt + 1) % without.length;
-  dispatch(playStroke(without[unheardAt]));
+  alive.unheardAt = (alive.unheardAt + 1) % without.length;
+  dispatch(playPlaced(without[alive.unheardAt]));
 };
 
 /** Says that nothing is needed for a gap. */
@@ -164,18 +174,22 @@ export const settleGap =
   (dispatch, getState) => {
     const header = getState().note.note?.header;
     if (!header) return;
-    dispatch(edit({ settled: [...(header.settled ?? []), ...spansOfTakes(header.timeline, gap).map((s) => ({ ...s, from: Math.round(s.from), to: Math.round(s.to) }))] }));
+    if (!dispatch(edit(...spansOfTakes(header.timeline, gap).map((s) => put('settled', newId(), { ...s, from: Math.round(s.from), to: Math.round(s.to) }))))) return;
     dispatch(say('gap', 'info', `The gap at ${clockText(gap.from)} is settled: nothing is needed there.`, 'undo'));
   };
 
 /** Sets the tags of a moment; none takes them away. */
 export const setTags =
-  (stroke: string, names: readonly string[]): Thunk =>
+  (placed: string, names: readonly string[]): Thunk =>
   (dispatch, getState) => {
-    const tags = getState().note.note?.header.tags ?? [];
+    const { note } = getState().note;
+    if (!note) return;
     const clean = [...new Set(names.map((n) => n.trim().slice(0, 40)).filter(Boolean))].slice(0, 20);
-    const rest = tags.filter((t) => t.stroke !== stroke);
-    dispatch(edit({ tags: clean.length ? [...rest, { stroke, names: clean }] : rest }));
+    const all = inTheirOrder(note.rows, 'tags');
+    const mine = entriesOf(note.rows, 'tags').filter(([, t]) => t.placed === placed);
+    const fresh = clean.filter((name) => !mine.some(([, t]) => t.name === name));
+    const keys = orderAt(all, all.length, fresh.length);
+    dispatch(edit(...mine.filter(([, t]) => !clean.includes(t.name)).map(([id]) => take('tags', id)), ...fresh.map((name, i) => put('tags', tagId(placed, name), { placed, name, order: keys[i] }))));
   };
 
 /** Locks a note against change, or unlocks it. */
@@ -183,6 +197,6 @@ export const setReadOnly =
   (readOnly: boolean): Thunk =>
   (dispatch) => {
     if (readOnly) dispatch(setMode('listen'));
-    dispatch(edit({ readOnly }, false));
+    if (!dispatch(change({ rows: [put('note', 'readOnly', { value: readOnly })] }, false))) return;
     dispatch(say('read-only', 'info', readOnly ? 'This note is read only. It can be listened to; the same button lets it be changed again.' : 'This note can be changed again.'));
   };

@@ -1,82 +1,74 @@
 /** The middleware that saves: every change of the open note goes to its file, every change of the settings to theirs. */
 import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
-import type { HistoryFile } from '../storage/historyFile';
-import type { NoteFile } from '../storage/noteFile';
+import { summaryOf } from '../core/note/schema';
 import { coverOf } from '../core/vault/vault';
 import { writeToday } from '../storage/libraryFile';
 import { policy } from '../storage/sealing';
 import { sealSound, takeOver, writeCovers } from '../storage/vaultFile';
-import { writeSettings } from '../storage/settingsFile';
+import { writeSettings, type Settings } from '../storage/settingsFile';
+import type { Alive } from './alive';
 import { noteSlice, type NoteState } from './noteSlice';
 import { librarySlice, messagesSlice, settingsSlice, type LibraryState } from './slices';
-import type { Settings } from '../storage/settingsFile';
 
-/** The file of the open note; the session sets it. */
-export const openFile: { current: NoteFile | null } = { current: null };
-
-/** What can be taken back in the open note; the session sets it. */
-export const openHistory: { current: HistoryFile | null } = { current: null };
 /** How long a change waits before the history is written, ms: after the note itself. */
 const HISTORY_WAIT_MS = 900;
-let historyTimer: ReturnType<typeof setTimeout> | null = null;
 
 /** Writes the history now if it waits to be. */
-export async function flushHistory(state: NoteState): Promise<void> {
-  if (!historyTimer) return;
-  clearTimeout(historyTimer);
-  historyTimer = null;
-  if (state.note && !state.following) await openHistory.current?.write(state, state.note);
+export async function flushHistory(state: NoteState, alive: Alive): Promise<void> {
+  if (!alive.historyTimer) return;
+  clearTimeout(alive.historyTimer);
+  alive.historyTimer = null;
+  if (state.note && !state.following) await alive.history?.write(state, state.note);
 }
 
-export const saving = createListenerMiddleware();
-
 const { changed, undone, redone } = noteSlice.actions;
-
-saving.startListening({
-  matcher: isAnyOf(changed, undone, redone),
-  effect: (_, api) => {
-    const { note } = api.getState() as { note: NoteState };
-    if (!note.note || !note.last) return;
-    openFile.current?.record(note.last, note.note);
-    if (!historyTimer) {
-      historyTimer = setTimeout(() => {
-        // Without room the note comes first: its own failure is told, a lost history costs steps back after a reload.
-        flushHistory((api.getState() as { note: NoteState }).note).catch(() => undefined);
-      }, HISTORY_WAIT_MS);
-    }
-    if (note.last.header) api.dispatch(librarySlice.actions.upserted(note.note.header));
-  },
-});
-
-saving.startListening({
-  actionCreator: settingsSlice.actions.patched,
-  effect: async (_, api) => {
-    try {
-      await writeSettings((api.getState() as { settings: Settings }).settings);
-    } catch {
-      api.dispatch(messagesSlice.actions.said({ key: 'settings', tone: 'problem', text: 'A setting could not be stored on this device and holds until you close this tab.' }));
-    }
-  },
-});
-
 const { loaded, upserted, removed, filed, covered } = librarySlice.actions;
 /** Notes that Today shows, and a few to take the place of those that go. */
 const TODAY_NOTES = 10;
 
-saving.startListening({
-  matcher: isAnyOf(loaded, upserted, removed, filed),
-  effect: async (_, api) => {
-    // The last of several changes counts.
-    api.cancelActiveListeners();
-    await api.delay(700);
-    const { library } = api.getState() as { library: LibraryState };
-    if (library.status !== 'ready') return;
-    const inUse = library.headers.filter((h) => !library.places[h.id]?.archived && !library.places[h.id]?.binned);
-    // Only to be quick the next time, and without what is locked.
-    await writeToday(inUse.filter((h) => !library.covers[h.id]).slice(0, TODAY_NOTES)).catch(() => undefined);
-    await keepCovers(library, api.dispatch);
-  },
-});
+export function makeSaving(alive: Alive) {
+  const saving = createListenerMiddleware();
+
+  saving.startListening({
+    matcher: isAnyOf(changed, undone, redone),
+    effect: (_, api) => {
+      const { note } = api.getState() as { note: NoteState };
+      if (!note.note || !note.last) return;
+      alive.file?.record(note.last, note.note);
+      // Without room the note comes first: its own failure is told, a lost history costs steps back after a reload.
+      alive.historyTimer ??= setTimeout(() => void flushHistory((api.getState() as { note: NoteState }).note, alive).catch(() => undefined), HISTORY_WAIT_MS);
+      if (note.last.rows) api.dispatch(upserted(summaryOf(note.note.header)));
+    },
+  });
+
+  saving.startListening({
+    actionCreator: settingsSlice.actions.patched,
+    effect: async (_, api) => {
+      try {
+        await writeSettings((api.getState() as { settings: Settings }).settings);
+      } catch {
+        api.dispatch(messagesSlice.actions.said({ key: 'settings', tone: 'problem', text: 'A setting could not be stored on this device and holds until you close this tab.' }));
+      }
+    },
+  });
+
+  saving.startListening({
+    matcher: isAnyOf(loaded, upserted, removed, filed),
+    effect: async (_, api) => {
+      // The last of several changes counts.
+      api.cancelActiveListeners();
+      await api.delay(700);
+      const { library } = api.getState() as { library: LibraryState };
+      if (library.status !== 'ready') return;
+      const inUse = library.headers.filter((h) => !library.places[h.id]?.archived && !library.places[h.id]?.binned);
+      // Only to be quick the next time, and without what is locked.
+      await writeToday(inUse.filter((h) => !library.covers[h.id]).slice(0, TODAY_NOTES)).catch(() => undefined);
+      await keepCovers(library, api.dispatch);
+    },
+  });
+
+  return saving.middleware;
+}
 
 /** Covers of locked notes follow their notes, and sound that was brought into one is sealed with it. */
 async function keepCovers(library: LibraryState, dispatch: (action: ReturnType<typeof covered>) => void): Promise<void> {

@@ -1,6 +1,6 @@
 /** Keeps what the player jumps over in step with the settings and with what is known of the sound. */
 import { selectSkips } from './listening';
-import { followSkips } from './session';
+import { followSkips } from './playing';
 import type { store as Store } from './store';
 
 export function keepSkips(store: typeof Store): () => void {

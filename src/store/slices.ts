@@ -3,9 +3,9 @@ import { createAction, createSlice, type PayloadAction, type UnknownAction } fro
 import type { Folder, Place } from '../core/library/folder';
 import type { RestoreReport } from '../core/library/merge';
 import type { MicrophoneState } from '../core/audio/level';
-import type { NoteHeader, Take } from '../core/note/schema';
+import type { NoteSummary, Take } from '../core/note/schema';
 import type { Template } from '../core/note/template';
-import type { Stroke } from '../core/ink/stroke';
+import type { Placed } from '../core/note/kinds/kinds';
 import type { Heard } from '../core/audio/heard';
 import type { Span } from '../core/audio/speech';
 import type { ReviewRecord } from '../core/review/record';
@@ -15,9 +15,9 @@ import { DEFAULT_SETTINGS, type Settings } from '../storage/settingsFile';
 export interface LibraryState {
   readonly status: 'loading' | 'ready' | 'failed';
   /** All notes, in the bin and the archive too; what was worked on last comes first. */
-  readonly headers: readonly NoteHeader[];
+  readonly headers: readonly NoteSummary[];
   /** While it is being read: what Today showed last. */
-  readonly peek: readonly NoteHeader[];
+  readonly peek: readonly NoteSummary[];
   readonly folders: ReadonlyMap<string, Folder>;
   /** By note id; a note that was never filed has none. */
   readonly places: Readonly<Record<string, Place>>;
@@ -28,17 +28,17 @@ export interface LibraryState {
 }
 
 /** What was worked on last comes first. */
-const inOrder = (headers: NoteHeader[]): NoteHeader[] => headers.sort((a, b) => b.changed - a.changed);
+const inOrder = (headers: NoteSummary[]): NoteSummary[] => headers.sort((a, b) => b.changed - a.changed);
 
 const NOTHING: LibraryState = { status: 'loading', headers: [], peek: [], folders: new Map(), places: {}, covers: {}, demo: 'none' };
-type Loaded = { readonly headers: readonly NoteHeader[]; readonly folders: readonly Folder[]; readonly places: readonly Place[]; readonly covers: readonly Cover[] };
+type Loaded = { readonly headers: readonly NoteSummary[]; readonly folders: readonly Folder[]; readonly places: readonly Place[]; readonly covers: readonly Cover[] };
 
 /** Plain functions and no drafts: a library has thousands of headers, which the draft library would walk through at every change. */
 const libraryActions = {
   loaded: createAction<Loaded>('library/loaded'),
   failed: createAction('library/failed'),
-  peeked: createAction<readonly NoteHeader[]>('library/peeked'),
-  upserted: createAction<NoteHeader>('library/upserted'),
+  peeked: createAction<readonly NoteSummary[]>('library/peeked'),
+  upserted: createAction<NoteSummary>('library/upserted'),
   removed: createAction<readonly string[]>('library/removed'),
   foldersSet: createAction<{ readonly put?: readonly Folder[]; readonly cut?: readonly string[] }>('library/foldersSet'),
   filed: createAction<readonly Place[]>('library/filed'),
@@ -254,10 +254,10 @@ export interface ToolsState {
   readonly strip: boolean;
   /** What the sheet above the deck shows. */
   readonly sheet: SheetName | 'none';
-  /** Ids of the strokes that are taken hold of, all on one page. */
+  /** Ids of what is taken hold of, all on one page. */
   readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
-  /** Strokes that were copied or cut, with the takes their stamps point to and where they come from. */
-  readonly clipboard: { readonly strokes: readonly Stroke[]; readonly note: string; readonly title: string; readonly takes: readonly Take[] } | null;
+  /** What was copied or cut, with the takes their stamps point to and where they come from. */
+  readonly clipboard: { readonly placed: readonly Placed[]; readonly note: string; readonly title: string; readonly takes: readonly Take[] } | null;
   /** Colour that the fill tool sets. */
   readonly fill: string;
 }

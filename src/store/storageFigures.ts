@@ -1,8 +1,9 @@
 /** What is stored and how much more can be, in figures a writer can use. */
 import { askToKeep, readQuota } from '../platform/quota';
 import { freeMadeAnew, inkSizes, soundSizes } from '../storage/sizes';
-import { reasonOf, say, type Thunk } from './session';
+import { reasonOf, say } from './messages';
 import type { store as Store } from './store';
+import type { Thunk } from './thunk';
 
 /** Bytes an hour of speech takes as it is recorded (npm run bench, `stored bytes per hour of speech`). */
 export const BYTES_PER_HOUR = 14e6;

@@ -2,8 +2,11 @@
 import { newId } from '../core/id';
 import { pageFrom, templateOf } from '../core/note/template';
 import { readTemplates, removeTemplate, storeTemplate } from '../storage/templateFile';
-import { change, reasonOf, say, type Thunk } from './session';
+import { addPages } from '../core/note/pages';
+import { change } from './change';
+import { reasonOf, say } from './messages';
 import { templatesSlice } from './slices';
+import type { Thunk } from './thunk';
 
 const { loaded } = templatesSlice.actions;
 
@@ -54,8 +57,8 @@ export const addFromTemplate =
   (id: string, at: number): Thunk =>
   (dispatch, getState) => {
     const template = getState().templates?.find((t) => t.id === id);
-    const pages = getState().note.note?.header.pages;
-    if (!template || !pages) return;
-    const { page, strokes } = pageFrom(template, Date.now(), newId);
-    dispatch(change({ put: strokes, header: { pages: [...pages.slice(0, at), page, ...pages.slice(at)] } }));
+    const { note } = getState().note;
+    if (!template || !note) return;
+    const { page, placed } = pageFrom(template, Date.now(), newId);
+    dispatch(change({ put: placed, ...addPages(note, at, [page]) }));
   };

@@ -1,25 +1,32 @@
 /** What the tools do to the open note: each is one edit, which one undo takes back. */
-import type { Edit, HeaderPatch } from '../core/note/edit';
+import { joined, put as putRow, type Edit } from '../core/note/edit';
 import { newId } from '../core/id';
-import { copiedStrokes } from '../core/note/copy';
+import { copiedPlaced } from '../core/note/copy';
+import { makeArea } from '../core/note/kinds/area';
+import { isStroke, mapPlaced, strokesOf, type Placed } from '../core/note/kinds/kinds';
+import { addPages, bringTakes } from '../core/note/pages';
 import { writingLines } from '../core/note/paper';
 import { penOf, type Pen } from '../core/ink/pen';
 import { makeRoom, type RoomPage } from '../core/ink/room';
 import { areaBetween, loopAround, pointsAround } from '../core/ink/region';
 import { attach, followers, reshaped } from '../core/ink/shapes/attach';
 import type { Shape } from '../core/ink/shapes/shape';
-import { boxAround, makeStroke, withPoints, pointsOf, type Stroke } from '../core/ink/stroke';
+import { boxAround, withPoints, pointsOf, type Stroke } from '../core/ink/stroke';
 import { tidy } from '../core/ink/tidy';
-import { keptOnPage, mapStroke, move, type Affine } from '../core/ink/transform';
-import { newPage, wholeTimeline, type Page } from '../core/note/schema';
-import { change, loadPlayer, say, stampAt, type Thunk } from './session';
+import { keptOnPage, move, type Affine } from '../core/ink/transform';
+import { newPage, type Page } from '../core/note/schema';
+import { change } from './change';
+import { say } from './messages';
+import { loadPlayer } from './playing';
+import { stampAt } from './recording';
 import { toolsSlice } from './slices';
 import type { RootState } from './store';
+import type { Thunk } from './thunk';
 
 const { set, copied } = toolsSlice.actions;
 
-/** The strokes that are taken hold of, as they are now. */
-export function selected(state: RootState): readonly Stroke[] {
+/** What is taken hold of, as it is now. */
+export function selected(state: RootState): readonly Placed[] {
   const { selection } = state.tools;
   const list = selection ? state.note.note?.ink[selection.page] : undefined;
   if (!selection || !list) return [];
@@ -43,12 +50,12 @@ export const selectAll =
   };
 
 /** Changed strokes of a page, and with them the lines that hold on to shapes among them. */
-function withFollowers(state: RootState, page: string, put: readonly Stroke[]): Stroke[] {
-  return [...put, ...followers(put, state.note.note?.ink[page] ?? [])];
+function withFollowers(state: RootState, page: string, put: readonly Placed[]): Placed[] {
+  return [...put, ...followers(strokesOf(put), strokesOf(state.note.note?.ink[page] ?? []))];
 }
 
 const changeSelected =
-  (make: (strokes: readonly Stroke[]) => readonly Stroke[]): Thunk =>
+  (make: (placed: readonly Placed[]) => readonly Placed[]): Thunk =>
   (dispatch, getState) => {
     const state = getState();
     const strokes = selected(state);
@@ -57,10 +64,11 @@ const changeSelected =
   };
 
 export const transformSelected = (m: Affine): Thunk =>
-  changeSelected((strokes) => strokes.map((s) => loosened(mapStroke(s, m), strokes)));
+  changeSelected((strokes) => strokes.map((s) => loosened(mapPlaced(s, m), strokes)));
 
 /** A line that was moved by hand lets go of shapes that stayed. */
-function loosened(stroke: Stroke, moved: readonly Stroke[]): Stroke {
+function loosened(stroke: Placed, moved: readonly Placed[]): Placed {
+  if (!isStroke(stroke)) return stroke;
   const { shape } = stroke;
   if (!shape || (!shape.from && !shape.to)) return stroke;
   const ids = new Set(moved.map((s) => s.id));
@@ -87,13 +95,15 @@ export const deleteSelected = (): Thunk => (dispatch, getState) => {
 };
 
 /** Changes colour, width, kind or any other side of the pen of what is written. */
-export const restyleSelected = (look: Partial<Pen>): Thunk => changeSelected((strokes) => strokes.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })));
+export const restyleSelected = (look: Partial<Pen>): Thunk => changeSelected((placed) => strokesOf(placed).map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })));
 
 export const fillSelected = (fill: string | null): Thunk =>
-  changeSelected((strokes) =>
-    strokes.map((s) => {
+  changeSelected((placed) =>
+    placed.flatMap((s): Placed[] => {
+      if (s.kind === 'area') return fill ? [{ ...s, fill }] : [];
+      if (!isStroke(s)) return [];
       const { fill: _, ...plain } = s;
-      return fill ? { ...plain, fill } : plain;
+      return [fill ? { ...plain, fill } : plain];
     }),
   );
 
@@ -110,7 +120,7 @@ export const ungroupSelected = (): Thunk =>
     }),
   );
 
-const copiesOf = (strokes: readonly Stroke[], page: string, m: Affine): Stroke[] => copiedStrokes(strokes.map((s) => mapStroke(s, m, { page })), () => page, newId).copies;
+const copiesOf = (placed: readonly Placed[], page: string, m: Affine): Placed[] => copiedPlaced(placed.map((s) => mapPlaced(s, m, page)), () => page, newId).copies;
 
 export const duplicateSelected = (): Thunk => (dispatch, getState) => {
   const state = getState();
@@ -128,7 +138,7 @@ export const copySelected = (): Thunk => (dispatch, getState) => {
   const strokes = selected(getState());
   if (!strokes.length || !note.note || !note.id) return;
   const used = new Set(strokes.flatMap((s) => s.stamp?.take ?? []));
-  dispatch(copied({ strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)) }));
+  dispatch(copied({ placed: strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)) }));
 };
 
 export const cutSelected = (): Thunk => (dispatch) => {
@@ -154,24 +164,19 @@ export const paste =
     const header = state.note.note?.header;
     const sheet = pageOf(state, page);
     if (!clipboard || !header || !sheet) return;
-    const box = boxAround(clipboard.strokes)!;
-    const same = clipboard.strokes[0].page === page;
+    const box = boxAround(clipboard.placed)!;
+    const same = clipboard.placed[0].page === page;
     const [dx, dy] = at ? [at.x - (box[0] + box[2]) / 2, at.y - (box[1] + box[3]) / 2] : same ? [6, 6] : [0, 0];
-    const put = copiesOf(clipboard.strokes, page, move(...keptOnPage(box, dx, dy, sheet.w, sheet.h)));
+    const put = copiesOf(clipboard.placed, page, move(...keptOnPage(box, dx, dy, sheet.w, sheet.h)));
     const has = new Set(header.takes.map((t) => t.id));
     // A take that was running when the ink was copied has ended since: its length stands in its own note.
     const source = state.library.headers.find((h) => h.id === clipboard.note);
     const missing = clipboard.takes.filter((t) => !has.has(t.id)).map((t) => source?.takes.find((now) => now.id === t.id) ?? t);
     // The takes are no part of the step that undo takes back: an undo later must not take a recording made meanwhile with it.
     if (missing.length && sound === 'bring') {
-      const running = header.takes.filter((t) => t.state === 'recording');
-      const takes = [...header.takes.filter((t) => t.state !== 'recording'), ...missing.map((t) => ({ ...t, name: `${t.name} of ${clipboard.title}`.slice(0, 200), state: 'done' as const })), ...running];
-      dispatch(change({ header: { takes, timeline: wholeTimeline(takes) } }, false));
+      dispatch(change({ rows: bringTakes(state.note.note!, missing, clipboard.title, newId) }, false));
       dispatch(loadPlayer());
-    } else if (missing.length) {
-      const links = [...(header.links ?? []).filter((l) => !missing.some((t) => t.id === l.take)), ...missing.map((t) => ({ take: t.id, note: clipboard.note, title: clipboard.title }))];
-      dispatch(change({ header: { links } }, false));
-    }
+    } else if (missing.length) dispatch(change({ rows: missing.map((t) => putRow('links', t.id, { note: clipboard.note })) }, false));
     dispatch(change({ put }));
     dispatch(toolsSlice.actions.taken('lasso'));
     dispatch(select(page, put.map((s) => s.id)));
@@ -182,7 +187,7 @@ export const tidySelected = (): Thunk => (dispatch, getState) => {
   const strokes = selected(state);
   const page = strokes.length ? pageOf(state, strokes[0].page) : undefined;
   if (!page) return;
-  const put = tidy(strokes, writingLines(page.paper)).filter((s) => s.box[3] < page.h && s.box[1] > 0);
+  const put = tidy(strokesOf(strokes), writingLines(page.paper)).filter((s) => s.box[3] < page.h && s.box[1] > 0);
   if (put.length) dispatch(change({ put }));
   else dispatch(say('tool', 'info', 'There is no handwriting in the selection to set on the lines.'));
 };
@@ -208,12 +213,8 @@ export function roomEdit(state: RootState, page: string, y: number, dy: number):
   const before = new Map<string, string>();
   for (const list of Object.values(note.ink)) for (const s of list) before.set(s.id, s.page);
   const last = note.header.pages[note.header.pages.length - 1];
-  const header: HeaderPatch | undefined = added ? { pages: [...note.header.pages, ...Array.from({ length: added }, (_, k) => newPage((fresh[k] ??= newId()), last))] } : undefined;
-  return {
-    put: moved,
-    cut: moved.filter((s) => before.get(s.id) !== s.page).map((s) => ({ id: s.id, page: before.get(s.id)! })),
-    ...(header ? { header } : {}),
-  };
+  const more = Array.from({ length: added }, (_, k) => newPage((fresh[k] ??= newId()), last));
+  return joined({ put: moved, cut: moved.filter((s) => before.get(s.id) !== s.page).map((s) => ({ id: s.id, page: before.get(s.id)! })) }, added ? addPages(note, note.header.pages.length, more) : {});
 }
 
 export const makeRoomAt =
@@ -229,15 +230,15 @@ export const setShape =
   (stroke: Stroke, shape: Shape, hold: boolean): Thunk =>
   (dispatch, getState) => {
     const state = getState();
-    const list = state.note.note?.ink[stroke.page] ?? [];
+    const list = strokesOf(state.note.note?.ink[stroke.page] ?? []);
     const put = reshaped(stroke, shape);
     const held = hold ? attach(shape, list.filter((s) => s.id !== stroke.id)) : shape;
     dispatch(change({ put: withFollowers(state, stroke.page, [held === shape ? put : reshaped({ ...put, shape }, held)]) }));
   };
 
 export const setHeads = (heads: Shape['heads'] | null): Thunk =>
-  changeSelected((strokes) =>
-    strokes.flatMap((s) => {
+  changeSelected((placed) =>
+    strokesOf(placed).flatMap((s) => {
       const { shape } = s;
       if (!shape || (shape.name !== 'line' && shape.name !== 'arrow' && shape.name !== 'curve')) return [];
       const { heads: _, ...plain } = shape;
@@ -253,20 +254,20 @@ export const fillAt =
     const state = getState();
     const sheet = pageOf(state, page);
     if (!sheet) return;
-    const list = state.note.note!.ink[page] ?? [];
+    const list = strokesOf(state.note.note!.ink[page] ?? []);
     const { fill } = state.tools;
     const loop = loopAround(list, x, y);
-    if (loop) return dispatch(change({ put: [{ ...loop, fill }] }));
+    if (loop) return void dispatch(change({ put: [{ ...loop, fill }] }));
     const area = areaBetween(list, x, y, [0, 0, sheet.w, sheet.h]);
     if (!area) return dispatch(say('tool', 'info', 'This area is not closed: its colour would run out over the page. Close the line and touch again.'));
-    const made = makeStroke(pointsAround(area), { id: newId(), page, pen: { kind: 'felt', color: fill, width: 0.05 }, fill, stamp: stampAt(downAt, state), wall: Math.round(performance.timeOrigin + downAt) });
+    const made = makeArea(pointsAround(area), { id: newId(), page, fill, stamp: dispatch(stampAt(downAt)), wall: Math.round(performance.timeOrigin + downAt) });
     dispatch(change({ put: [made] }));
   };
 
 /** The same strokes as plain ink again: corners can then be rubbed and redrawn like any other. */
 export const asInk = (): Thunk =>
-  changeSelected((strokes) =>
-    strokes.flatMap((s) => {
+  changeSelected((placed) =>
+    strokesOf(placed).flatMap((s) => {
       if (!s.shape) return [];
       const { shape: _, fill, ...rest } = s;
       return [{ ...withPoints(rest, pointsOf(s)), ...(fill ? { fill } : {}) }];

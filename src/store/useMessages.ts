@@ -1,7 +1,8 @@
 import { saveCopy } from './copies';
 import { takeOffer, undoFiling } from './filing';
 import { ask } from './lockState';
-import { undo, writeHere } from './session';
+import { undo } from './change';
+import { writeHere } from './following';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector } from './store';
 

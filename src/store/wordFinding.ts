@@ -1,4 +1,5 @@
 /** Keeps the words of the open note's pages up to date, in the worker, a moment after the pen has rested. */
+import { strokesOf } from '../core/note/kinds/kinds';
 import { groupInWorker } from '../platform/wordsWorker';
 import { noteSlice } from './noteSlice';
 import type { store as Store } from './store';
@@ -18,7 +19,7 @@ export function findWords(store: typeof Store): () => void {
         const page = note?.header.pages.find((p) => note.ink[p.id]?.length && words[p.id]?.of !== note.ink[p.id]);
         if (!note || !id || !page) return;
         const of = note.ink[page.id];
-        const grouping = await groupInWorker(of);
+        const grouping = await groupInWorker(strokesOf(of));
         store.dispatch(noteSlice.actions.wordsFound({ note: id, page: page.id, words: { grouping, of } }));
       }
     } finally {

@@ -1,9 +1,11 @@
-/** A small picture of some ink: its lines as they run, on paper. */
+/** A small picture of some ink, on paper. */
 import { useEffect, useRef } from 'react';
-import { sampleStroke, tracePen } from '../core/ink/outline';
-import { growBox, pointsOf, paintOrder, type Box, type Stroke } from '../core/ink/stroke';
+import { growBox, type Box } from '../core/ink/stroke';
+import type { Placed } from '../core/note/kinds/kinds';
+import { LIGHT_PAGE } from '../platform/drawing/pageLook';
+import { PlacedPainter } from '../platform/drawing/placedPainter';
 
-export function InkPicture({ strokes, box, width, height }: { strokes: readonly Stroke[]; box: Box; width: number; height: number }) {
+export function InkPicture({ placed, box, width, height }: { placed: readonly Placed[]; box: Box; width: number; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const el = canvas.current;
@@ -14,14 +16,7 @@ export function InkPicture({ strokes, box, width, height }: { strokes: readonly 
     const [l, t, r, b] = growBox(box, 1.5);
     const k = Math.min(width / (r - l), height / (b - t), 4);
     ctx.setTransform(k * dpr, 0, 0, k * dpr, -l * k * dpr, (-t * k + (height - (b - t) * k) / 2) * dpr);
-    for (const stroke of [...strokes].sort(paintOrder)) {
-      const { pen } = stroke;
-      ctx.globalAlpha = pen.opacity ?? 1;
-      ctx.fillStyle = pen.color;
-      ctx.beginPath();
-      tracePen(pen, sampleStroke(pointsOf(stroke), pen), ctx);
-      ctx.fill('nonzero');
-    }
-  }, [strokes, box, width, height]);
+    new PlacedPainter(() => LIGHT_PAGE).paint(ctx, placed);
+  }, [placed, box, width, height]);
   return <canvas ref={canvas} className="ink-picture" style={{ width, height }} aria-hidden />;
 }

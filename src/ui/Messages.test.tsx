@@ -28,7 +28,7 @@ test('problems are alerts, news are status, each can be put away, and its button
 
 test('a note in a list says its title, pages and sound to everybody', () => {
   const page = (id: string) => ({ id, w: 210, h: 297, paper: { kind: 'ruled' as const, spacing: 8, top: 24 } });
-  const header = { v: 1 as const, id: 'n', title: 'Buoyage', made: 0, changed: 1, pages: [page('p'), page('q')], takes: [], timeline: [{ take: 't', from: 0, to: 125_000 }] };
+  const header = { id: 'n', title: 'Buoyage', made: 0, changed: 1, pages: 2, first: page('p'), tagged: false, takes: [], timeline: [{ take: 't', from: 0, to: 125_000 }] };
   expect(openLabel(header)).toBe('Open Buoyage, 2 pages, 2 minutes 5 seconds of sound');
-  expect(openLabel({ ...header, pages: [page('p')], timeline: [] })).toBe('Open Buoyage, 1 page, no sound');
+  expect(openLabel({ ...header, pages: 1, timeline: [] })).toBe('Open Buoyage, 1 page, no sound');
 });

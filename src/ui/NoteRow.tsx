@@ -1,11 +1,11 @@
 /** A note in a list: its picture, title, when, pages and sound. */
 import { memo } from 'react';
-import type { NoteHeader } from '../core/note/schema';
+import type { NoteSummary } from '../core/note/schema';
 import { clockText, spokenTime } from '../core/time/format';
 import { timelineLength } from '../core/time/timeline';
 
 export interface NoteRowProps {
-  header: NoteHeader;
+  header: NoteSummary;
   picture: string | null;
   tags?: readonly string[];
   /** A line of its own below the facts, such as where the note lies. */
@@ -19,8 +19,8 @@ export interface NoteRowProps {
 const NONE = [] as const;
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
 
-export const pagesText = (header: NoteHeader): string => `${header.pages.length} ${header.pages.length === 1 ? 'page' : 'pages'}`;
-export function openLabel(header: NoteHeader): string {
+export const pagesText = (header: NoteSummary): string => `${header.pages} ${header.pages === 1 ? 'page' : 'pages'}`;
+export function openLabel(header: NoteSummary): string {
   const ms = timelineLength(header.timeline);
   return `Open ${header.title}, ${pagesText(header)}, ${ms ? `${spokenTime(ms)} of sound` : 'no sound'}`;
 }
@@ -32,7 +32,7 @@ export const NoteRow = memo(function NoteRow({ header, picture, tags = NONE, bel
     <div className="note-row">
       {start}
       <button type="button" className="note-open" aria-label={openLabel(header)} onClick={onOpen}>
-        <span className="note-sheet" style={{ aspectRatio: `${header.pages[0].w} / ${header.pages[0].h}` }}>
+        <span className="note-sheet" style={{ aspectRatio: `${header.first.w} / ${header.first.h}` }}>
           {picture && <img src={picture} alt="" draggable={false} />}
         </span>
         <span className="note-text">

@@ -1,7 +1,8 @@
 /** How the page feels under the tools: scrolling and pinching a large note, moving 2,000 strokes, rubbing through 1,000, undo. */
 import type { Page } from '@playwright/test';
 import { newPage } from '../../src/core/note/schema';
-import { writeChunk, writeHeader } from '../../src/core/note/records';
+import { noteOf } from '../../src/core/note/edit';
+import { recordsOf } from '../../src/storage/noteFile';
 import { button, Pen, saved } from '../helpers/app';
 import { densePage } from './inkCore';
 import { clearCosts, costsOf, inject, longNote, ms, percentile, row } from './kit';
@@ -12,9 +13,8 @@ const DENSE = 2000;
 export async function layDense(page: Page): Promise<void> {
   const strokes = densePage(DENSE);
   const { header } = longNote('dense', 600_000, DENSE);
-  const chunks: [string, string][] = [];
-  for (let i = 0; i < DENSE; i += 128) chunks.push([`ink/dense/${i / 128}`, writeChunk(strokes.slice(i, i + 128))]);
-  await inject(page, 'scrivo', [['note/dense', writeHeader({ ...header, pages: [newPage('dense')], takes: [], timeline: [] })], ...chunks]);
+  const note = noteOf({ ...header, pages: [newPage('dense')], takes: [], timeline: [] }, { dense: strokes });
+  await inject(page, 'scrivo', Object.entries(recordsOf(note).entries));
 }
 
 /** ms between frames, the first left out. */

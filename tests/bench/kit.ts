@@ -8,7 +8,9 @@ import { pieceOf, writePiece } from '../../src/core/audio/pieces';
 import type { Packet } from '../../src/core/audio/opus';
 import { readBundle } from '../../src/core/formats/bundle';
 import { makeStroke, pointsOf, type Stroke } from '../../src/core/ink/stroke';
-import { writeChunk, writeHeader } from '../../src/core/note/records';
+import { noteOf, type Note } from '../../src/core/note/edit';
+import { strokesOf } from '../../src/core/note/kinds/kinds';
+import { recordsOf } from '../../src/storage/noteFile';
 import { newPage, type NoteHeader } from '../../src/core/note/schema';
 import { button, Pen, ROOT } from '../helpers/app';
 
@@ -29,10 +31,10 @@ export function timed<T>(work: () => T, least = 200): { value: T; ms: number } {
 }
 
 export const demo = readBundle(new Uint8Array(readFileSync(path.join(ROOT, 'demo/notes/demo-tides-0000000001.scrivo'))));
-export const written = Object.values(demo.note.ink).flat();
+export const written = strokesOf(Object.values(demo.note.ink).flat());
 
 /** A note of `hours` with `count` strokes: the demo's own, again and again over the pages. */
-export function longNote(id: string, length: number, count: number): { header: NoteHeader; strokes: Stroke[] } {
+export function longNote(id: string, length: number, count: number): { note: Note; header: NoteHeader; strokes: Stroke[] } {
   const firstPage = demo.note.header.pages[0].id;
   const sheet = written.filter((s) => s.page === firstPage);
   const pages = Array.from({ length: Math.ceil(count / sheet.length) }, (_, i) => newPage(`${id}-p${i}`));
@@ -46,11 +48,13 @@ export function longNote(id: string, length: number, count: number): { header: N
     strokes.push(makeStroke(pointsOf(s), { id: `${id}-s${i}`, page: pages[Math.floor(i / sheet.length)].id, pen, stamp: { take, at }, wall: wall + at }));
   }
   const header: NoteHeader = {
-    v: 1, id, title: id, made: wall, changed: wall + length, pages,
+    v: 2, id, title: id, made: wall, changed: wall + length, pages,
     takes: [{ id: take, name: 'Take 1', wall, ms: length, state: 'done', parts: [{ at: 0, wall }] }],
     timeline: [{ take, from: 0, to: length }],
   };
-  return { header, strokes };
+  const ink: Record<string, Stroke[]> = {};
+  for (const s of strokes) (ink[s.page] ??= []).push(s);
+  return { note: noteOf(header, ink), header, strokes };
 }
 
 /** Puts records into the browser's database as they are. */
@@ -82,10 +86,8 @@ export function heardRecord(length: number): string {
 }
 
 export async function layDown(page: Page, id: string, length: number, count: number, sound: readonly Packet[]): Promise<{ strokes: Stroke[]; header: NoteHeader }> {
-  const { header, strokes } = longNote(id, length, count);
-  const ink: [string, string][] = [];
-  for (let i = 0; i < strokes.length; i += 128) ink.push([`ink/${id}/${i / 128}`, writeChunk(strokes.slice(i, i + 128))]);
-  await inject(page, 'scrivo', [[`note/${id}`, writeHeader(header)], ...ink]);
+  const { note, header, strokes } = longNote(id, length, count);
+  await inject(page, 'scrivo', Object.entries(recordsOf(note).entries));
   const end = sound[sound.length - 1].t + 20;
   const pieces = new Map<number, Packet[]>();
   for (let round = 0; round * end < length; round++) {

@@ -2,7 +2,10 @@
 import type { Page } from '@playwright/test';
 import { writePiece } from '../../src/core/audio/pieces';
 import type { Packet } from '../../src/core/audio/opus';
-import { writeChunk, writeHeader } from '../../src/core/note/records';
+import { noteOf } from '../../src/core/note/edit';
+import { writeInk } from '../../src/core/note/records/inkChunk';
+import { writeExtent } from '../../src/core/note/records/noteRecord';
+import { recordsOf } from '../../src/storage/noteFile';
 import { newPage, type NoteHeader } from '../../src/core/note/schema';
 import { makeStroke, pointsOf } from '../../src/core/ink/stroke';
 import { unfiled, type Folder } from '../../src/core/library/folder';
@@ -28,18 +31,18 @@ export async function layLibrary(page: Page, sound: readonly Packet[]): Promise<
     const id = `scale-${i}`;
     const wall = start + Math.floor((i * 3 * 365 * day) / NOTES);
     const header: NoteHeader = {
-      v: 1, id, title: `${SUBJECTS[i % 10]} lesson ${i}`, made: wall, changed: wall,
+      v: 2, id, title: `${SUBJECTS[i % 10]} lesson ${i}`, made: wall, changed: wall,
       pages: Array.from({ length: PAGES }, (_, k) => newPage(`${id}-p${k}`)),
       takes: [{ id: `${id}-take`, name: 'Take 1', wall, ms: msOfSound, state: 'done', parts: [{ at: 0, wall }] }],
       timeline: [{ take: `${id}-take`, from: 0, to: msOfSound }],
       ...(i % 20 ? {} : { marks: [{ id: `${id}-m`, kind: 'ask' as const, take: `${id}-take`, at: 1000, wall }] }),
     };
-    headers.push([`note/${id}`, writeHeader(header)], [`place/${id}`, JSON.stringify({ ...unfiled(id), folder: `f${i % FOLDERS}`, tags: i % 7 ? [] : ['exam'], changed: 1 })]);
+    headers.push(...Object.entries({ ...recordsOf(noteOf(header)).entries, [`extent/${id}`]: writeExtent({ ink: PAGES, rows: 1 }) }), [`place/${id}`, JSON.stringify({ ...unfiled(id), folder: `f${i % FOLDERS}`, tags: i % 7 ? [] : ['exam'], changed: 1 })]);
   }
   for (let i = 0; i < headers.length; i += 400) await inject(page, 'scrivo', headers.slice(i, i + 400));
   // Ink and sound are one record each, told apart by names the page puts in: gigabytes need not travel.
   const first = written.slice(0, 120);
-  const chunk = (k: number) => writeChunk(
+  const chunk = (k: number) => writeInk(
       first.map((stroke, n) => {
         const { pen } = stroke;
         return makeStroke(pointsOf(stroke), { id: `s${k}-${n}`, page: `NOTE-p${k}`, pen, stamp: { take: 'NOTE-take', at: n * 1000 }, wall: start + n });

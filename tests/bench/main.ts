@@ -7,11 +7,12 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { packetsOfWebm } from '../../src/core/formats/webmFile';
-import { distanceTo, InkIndex } from '../../src/core/ink/inkIndex';
+import { InkIndex } from '../../src/core/ink/inkIndex';
+import { distanceTo, strokesOf } from '../../src/core/note/kinds/kinds';
 import { packPoints, unpackPoints } from '../../src/core/ink/points';
 import { pointsOf } from '../../src/core/ink/stroke';
 import { groupWords } from '../../src/core/ink/words';
-import { writeChunk } from '../../src/core/note/records';
+import { writeInk } from '../../src/core/note/records/inkChunk';
 import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { denseTools, layDense, moveAndZoom } from './inkBrowser';
@@ -34,14 +35,14 @@ function core(): void {
   const json = timed(() => points.map((p) => JSON.stringify(Array.from({ length: p.n }, (_, i) => [p.xy[2 * i] / 100, p.xy[2 * i + 1] / 100, p.p[i] / 127, p.t[i]]))));
   const jsonBytes = json.value.reduce((s, t) => s + t.length, 0);
   row('bytes per stored point', `${(bytes / count).toFixed(2)}`, `JSON.stringify ${(jsonBytes / count).toFixed(1)}`, 'at most 6');
-  const chunk = writeChunk(written).length;
+  const chunk = writeInk(written).length;
   row('the same with all a stroke carries (pen, stamp, box)', `${(chunk / count).toFixed(2)}`);
   row('packing 1,000 points', ms((packed.ms * 1000) / count), `JSON.stringify ${ms((json.ms * 1000) / count)}`);
   const unpacked = timed(() => packed.value.map(unpackPoints));
   const parsed = timed(() => json.value.map((t) => JSON.parse(t) as unknown));
   row('unpacking 1,000 points', ms((unpacked.ms * 1000) / count), `JSON.parse ${ms((parsed.ms * 1000) / count)}`);
 
-  const grouped = timed(() => Object.values(demo.note.ink).map((list) => groupWords(list)), 600);
+  const grouped = timed(() => Object.values(demo.note.ink).map((list) => groupWords(strokesOf(list))), 600);
   row('finding words, per 1,000 strokes', ms((grouped.ms * 1000) / written.length));
 
   const { strokes: many } = longNote('touch', 7_200_000, 20_000);

@@ -1,7 +1,7 @@
 /** A take that runs in a tab nobody looks at, and the screen that stays awake meanwhile. */
 import { expect, test } from '@playwright/test';
 import { button, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
-import { strokesOnDisk } from '../helpers/disk';
+import { inkOnDisk } from '../helpers/disk';
 import { openFromToday } from '../helpers/spelled';
 import { startRealTabs } from '../helpers/tabsForReal';
 import { clearSpeaker, installTap, pageErrors, penDowns, speaker } from '../helpers/tap';
@@ -54,7 +54,7 @@ test('a take goes on in a tab in the background, and the screen is kept awake wh
   const page = await openFromToday(context, server.url);
   const slider = page.getByRole('slider', { name: 'Playback position' });
   // The stroke ties the clock of the page to the time of the take.
-  const [stroke] = await strokesOnDisk(page);
+  const [stroke] = await inkOnDisk(page);
   const origin = downs[0] - stroke.stamp!.at;
   // The browser gives no packet that is not full, and one holds 60 ms: so much can be missing at the end.
   expect(Number(await slider.getAttribute('max'))).toBeGreaterThan(until - origin - 60);

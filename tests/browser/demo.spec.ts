@@ -1,7 +1,7 @@
 /** The demo notes as a first visitor meets them, and the whole of Listen on them. */
 import { expect, test, type Page } from '@playwright/test';
 import { button, Pen, saved, startBrowser, startServer } from '../helpers/app';
-import { strokesOnDisk } from '../helpers/disk';
+import { inkOnDisk } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
@@ -32,7 +32,7 @@ test('first visit, removing, bringing back; the visitor’s own notes are never 
   await expect(button(page, 'Remove demo notes')).toBeEnabled();
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(4);
-  expect((await strokesOnDisk(page)).length).toBeGreaterThan(800);
+  expect((await inkOnDisk(page)).length).toBeGreaterThan(800);
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();

@@ -1,7 +1,7 @@
 /** Gestures and hands: fingers that undo, what a resting hand may touch, left-handed, moving and zooming the page, history over a reload. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
-import { records, strokesOnDisk } from '../helpers/disk';
+import { records, inkOnDisk } from '../helpers/disk';
 import { along, drawWith, type Spot } from '../helpers/hands';
 import { pageErrors } from '../helpers/tap';
 
@@ -37,9 +37,9 @@ async function begin(viewport = PHONE, settings: readonly string[] = []): Promis
 
 const sheet = async () => (await page.getByTestId('page-1').boundingBox())!;
 const ids = async (n: number): Promise<readonly string[]> => {
-  await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(n);
+  await expect.poll(async () => (await inkOnDisk(page)).length).toBe(n);
   await saved(page);
-  return (await strokesOnDisk(page)).map((s) => s.id).sort();
+  return (await inkOnDisk(page)).map((s) => s.id).sort();
 };
 const lines = async (n: number): Promise<void> => {
   const { x, y } = await sheet();
@@ -138,7 +138,7 @@ for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
     const mm = 210 / box.width;
     await pen.stroke(along([{ x: box.x + 50, y: box.y + 90 }, { x: box.x + 150, y: box.y + 90 }]));
     await ids(1);
-    const [s] = await strokesOnDisk(page);
+    const [s] = await inkOnDisk(page);
     expect(Math.abs(s.box[0] - 50 * mm)).toBeLessThan(0.6);
     expect(Math.abs(s.box[3] - 90 * mm)).toBeLessThan(0.6);
   });

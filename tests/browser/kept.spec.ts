@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import { expect, test } from '@playwright/test';
 import { blankNote, button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
-import { records, strokesOnDisk } from '../helpers/disk';
+import { records, inkOnDisk } from '../helpers/disk';
 import { differences, openFromToday, place, report, spokenAtDowns, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
@@ -52,7 +52,7 @@ for (const [when, words, known] of [
     const length = Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('max'));
     console.log(`${when}: recorded ${recorded} ms, kept ${length} ms`);
     expect(length).toBeGreaterThanOrEqual(recorded - 5000);
-    expect((await strokesOnDisk(page)).length).toBe(written);
+    expect((await inkOnDisk(page)).length).toBe(written);
 
     pen = await Pen.on(page);
     await page.getByLabel('Lead-in').selectOption('0');
@@ -94,7 +94,7 @@ test('notes, ink, stamps and sound are the same after a reload', async () => {
   await page.getByRole('button', { name: /^Line written at/ }).first().waitFor();
   expect(await kept()).toEqual(before);
   expect(Object.keys(before[1]).length).toBeGreaterThanOrEqual(1);
-  expect(await strokesOnDisk(page)).toHaveLength(5);
+  expect(await inkOnDisk(page)).toHaveLength(5);
   await context.close();
   await server.close();
 });
@@ -109,14 +109,14 @@ test('undo and redo reach the disk, and the eraser takes whole strokes', async (
   await write(page, pen, 0, 4, 100);
   const count = async (n: number) => {
     await saved(page);
-    await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(n);
+    await expect.poll(async () => (await inkOnDisk(page)).length).toBe(n);
   };
   await count(4);
   await button(page, 'Undo').click();
   await count(3);
   await button(page, 'Redo').click();
   await count(4);
-  const all = await strokesOnDisk(page);
+  const all = await inkOnDisk(page);
   await button(page, 'Eraser').click();
   const box = (await page.getByTestId('page-1').boundingBox())!;
   await pen.stroke([place(1), { x: place(1).x + 10, y: place(1).y + 8 }, { x: place(1).x + 20, y: place(1).y }].map((p) => ({ x: p.x + box.x, y: p.y + box.y })));
@@ -124,7 +124,7 @@ test('undo and redo reach the disk, and the eraser takes whole strokes', async (
   await page.keyboard.press('Control+z');
   await count(4);
   const byId = (list: typeof all) => [...list].sort((a, b) => (a.id < b.id ? -1 : 1));
-  expect(byId(await strokesOnDisk(page))).toEqual(byId(all));
+  expect(byId(await inkOnDisk(page))).toEqual(byId(all));
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();
@@ -153,12 +153,12 @@ test('two tabs: one writes, the other says so, follows, and takes over without l
   await button(two, 'Write').click();
   const penTwo = await Pen.on(two);
   await write(two, penTwo, 6, 7, 50);
-  expect(await strokesOnDisk(two)).toHaveLength(6);
+  expect(await inkOnDisk(two)).toHaveLength(6);
   await button(two, 'Write here').click();
   await expect(two.locator('[data-testid="save-state"]')).toHaveText('Saved');
   await write(two, penTwo, 6, 8, 50);
   await saved(two);
-  await expect.poll(async () => (await strokesOnDisk(two)).length).toBe(8);
+  await expect.poll(async () => (await inkOnDisk(two)).length).toBe(8);
   await one.bringToFront();
   await expect(one.getByText('Another tab has taken over', { exact: false })).toBeVisible();
   expect(await pageErrors(one)).toEqual([]);

@@ -4,15 +4,14 @@ import type { BrowserContext, Page } from '@playwright/test';
 import { readHeard } from '../../src/core/audio/heard';
 import { pausesOf } from '../../src/core/audio/speech';
 import { pointsOf } from '../../src/core/ink/stroke';
-import { readHeader } from '../../src/core/note/records';
 import { button, Pen, PHONE, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
-import { records, strokesOnDisk } from '../helpers/disk';
+import { headersOnDisk, records, strokesOnDisk } from '../helpers/disk';
 import { drawn, inkSeen } from '../helpers/inkSeen';
 import { pageErrors } from '../helpers/tap';
 
 const slider = (page: Page) => page.getByRole('slider', { name: 'Playback position' });
 const at = async (page: Page) => Number(await slider(page).getAttribute('aria-valuenow'));
-const tides = async (page: Page) => Object.entries(await records(page, 'scrivo')).flatMap(([k, t]) => (k.startsWith('note/') ? [readHeader(t)] : [])).find((h) => h.title.startsWith('Tides'))!;
+const tides = async (page: Page) => (await headersOnDisk(page)).find((h) => h.title.startsWith('Tides'))!;
 
 async function openTides(viewport: typeof PHONE): Promise<{ page: Page; end: () => Promise<void>; context: BrowserContext; url: string }> {
   const server = await startServer(true);
@@ -197,7 +196,7 @@ test('marks: pressed while recording they are put back; listed, worded, moved, r
   await button(page, 'Stop recording').click();
   await button(page, 'Record').waitFor();
   await saved(page);
-  const marks = async () => Object.entries(await records(page, 'scrivo')).flatMap(([k, t]) => (k.startsWith('note/') ? (readHeader(t).marks ?? []) : []));
+  const marks = async () => (await headersOnDisk(page)).flatMap((h) => h.marks ?? []);
   const [missed, ask] = await marks();
   expect([missed.kind, ask.kind]).toEqual(['missed', 'ask']);
   // Nothing is known of this writer yet: two and a half seconds.

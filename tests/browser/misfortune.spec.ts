@@ -4,7 +4,7 @@ import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { readBundle } from '../../src/core/formats/bundle';
 import { blankNote, button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, type BrowserOptions } from '../helpers/app';
-import { overwrite, records, strokesOnDisk } from '../helpers/disk';
+import { overwrite, records, inkOnDisk } from '../helpers/disk';
 import { wavOf } from '../helpers/dtmf';
 import { place, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -35,7 +35,7 @@ async function stillWrites(page: Page, from = 0): Promise<void> {
   const pen = await Pen.on(page);
   await write(page, pen, from, from + 3, 50);
   await saved(page);
-  await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(from + 3);
+  await expect.poll(async () => (await inkOnDisk(page)).length).toBe(from + 3);
 }
 
 const sentence = (page: Page, text: string | RegExp) => expect(page.getByText(text).first()).toBeVisible({ timeout: 15_000 });
@@ -76,7 +76,7 @@ test('a microphone that goes away in the middle of a take', async () => {
   expect(length).toBeGreaterThan(2000);
   await button(page, 'Write').click();
   await stillWrites(page, 4).catch(() => undefined);
-  expect(await strokesOnDisk(page)).toHaveLength(7);
+  expect(await inkOnDisk(page)).toHaveLength(7);
   expect(await pageErrors(page)).toEqual([]);
   await done();
 });
@@ -138,7 +138,7 @@ test('a full disk: nothing is lost, a copy can be saved, and storing goes on whe
 
   await quota();
   await sentence(page, 'Everything is stored again.');
-  await expect.poll(async () => (await strokesOnDisk(page)).length, { timeout: 15_000 }).toBe(6);
+  await expect.poll(async () => (await inkOnDisk(page)).length, { timeout: 15_000 }).toBe(6);
   expect(await pageErrors(page)).toEqual([]);
   await page.reload();
   await page.getByRole('slider', { name: 'Playback position' }).waitFor();
@@ -173,7 +173,7 @@ test('a record of ink damaged by hand is set aside and the rest opens', async ()
   await page.getByTestId('page-1').waitFor();
   const after = await records(page, 'scrivo');
   expect(after[`aside/${keys[0]}`]).toBe('{"v":1,"strokes":"gone"}');
-  expect(await strokesOnDisk(page)).toHaveLength(4);
+  expect(await inkOnDisk(page)).toHaveLength(4);
   // Opened once more there is nothing to report, and writing goes on.
   await page.reload();
   await page.getByTestId('page-1').waitFor();
@@ -182,7 +182,7 @@ test('a record of ink damaged by hand is set aside and the rest opens', async ()
   const again = await Pen.on(page);
   await again.scribble(box.x + place(20).x, box.y + place(20).y);
   await saved(page);
-  await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(5);
+  await expect.poll(async () => (await inkOnDisk(page)).length).toBe(5);
   expect(await pageErrors(page)).toEqual([]);
   await done();
 });
@@ -225,7 +225,7 @@ test('the server gone: writing and recording go on, and all is there when it is 
   await expect(page.getByText('The Scrivo server does not answer', { exact: false })).toHaveCount(0);
   await page.reload();
   await page.getByRole('button', { name: /^Line written at/ }).first().waitFor();
-  expect(await strokesOnDisk(page)).toHaveLength(4);
+  expect(await inkOnDisk(page)).toHaveLength(4);
   await context.close();
   await back.close();
   await done();

@@ -1,10 +1,9 @@
 /** Pages and paper in the real interface. */
 import { expect, test, type Page } from '@playwright/test';
 import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
-import { records, strokesOnDisk } from '../helpers/disk';
+import { headersOnDisk, inkOnDisk } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
-import { readHeader } from '../../src/core/note/records';
 
 async function open(viewport = PHONE) {
   const server = await startServer();
@@ -20,11 +19,7 @@ async function open(viewport = PHONE) {
   return { page, pen: await Pen.on(page), end };
 }
 
-const headers = async (page: Page) =>
-  Object.entries(await records(page, 'scrivo'))
-    .filter(([k]) => k.startsWith('note/'))
-    .map(([, text]) => readHeader(text))
-    .sort((a, b) => b.made - a.made);
+const headers = async (page: Page) => (await headersOnDisk(page)).sort((a, b) => b.made - a.made);
 const stored = async (page: Page) => {
   await saved(page);
   return (await headers(page))[0];
@@ -44,7 +39,7 @@ for (const [name, viewport] of [
     await tick(page, 1);
     await button(page, 'Duplicate').click();
     await expect(cards).toHaveCount(2);
-    await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(6);
+    await expect.poll(async () => (await inkOnDisk(page)).length).toBe(6);
     await button(page, 'Add before').click();
     await expect(cards).toHaveCount(3);
     const order = (await stored(page)).pages.map((p) => p.id);
@@ -56,7 +51,7 @@ for (const [name, viewport] of [
     await page.getByText('All 3', { exact: true }).click();
     await button(page, 'Delete').click();
     await expect(cards).toHaveCount(2);
-    await expect.poll(async () => (await stored(page)).bookmarks).toEqual([]);
+    await expect.poll(async () => (await stored(page)).bookmarks).toBeUndefined();
     await page.getByLabel('Go to page, 1 to 2').fill('2');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('dialog', { name: 'Pages' })).toHaveCount(0);
@@ -64,7 +59,7 @@ for (const [name, viewport] of [
     // Delete, bookmark, later, add, duplicate: back to the beginning.
     for (let i = 0; i < 5; i++) await page.getByRole('button', { name: 'Undo' }).last().click();
     await expect.poll(async () => (await stored(page)).pages.length).toBe(1);
-    await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(3);
+    await expect.poll(async () => (await inkOnDisk(page)).length).toBe(3);
     await end();
   });
 }
@@ -104,7 +99,7 @@ test('paper is changed for a page or for all, new notes begin with it, and the i
   const { page, pen, end } = await open();
   await write(page, pen, 0, 3, 0);
   await saved(page);
-  const ink = (await strokesOnDisk(page)).map((s) => s.box);
+  const ink = (await inkOnDisk(page)).map((s) => s.box);
   await button(page, 'Pages').click();
   await button(page, 'Add a page at the end').click();
   await button(page, 'Close Pages').click();
@@ -115,7 +110,7 @@ test('paper is changed for a page or for all, new notes begin with it, and the i
   await button(page, 'Use this paper').click();
   const first = await stored(page);
   expect(first.pages.map((p) => [p.paper.kind, p.paper.spacing, Math.round(p.w * 10) / 10])).toEqual([['squared', 4.9, 215.9], ['ruled', 8, 210]]);
-  expect((await strokesOnDisk(page)).map((s) => s.box)).toEqual(ink);
+  expect((await inkOnDisk(page)).map((s) => s.box)).toEqual(ink);
   // The sheet in sight has the new proportion, and squares on it.
   const { width, height } = (await page.getByTestId('page-1').boundingBox())!;
   expect(height / width).toBeCloseTo(11 / 8.5, 2);
@@ -156,7 +151,7 @@ test('any page is kept as a template, with its ink and without its sound, and ot
   await button(page, 'Add a page from Watch log').click();
   await expect(page.locator('.page-card')).toHaveCount(2);
   const header = await stored(page);
-  await expect.poll(async () => (await strokesOnDisk(page)).filter((s) => s.page === header.pages[1].id).map((s) => s.stamp)).toEqual([null, null, null]);
+  await expect.poll(async () => (await inkOnDisk(page)).filter((s) => s.page === header.pages[1].id).map((s) => s.stamp)).toEqual([null, null, null]);
   await tick(page, 1);
   await button(page, 'Paper').last().click();
   await page.getByRole('radio', { name: 'Cover' }).click();
@@ -189,7 +184,7 @@ test('page by page: pages are turned by swiping, by buttons and by what plays, a
   await pen.scribble(box.x + 60, box.y + 80);
   await saved(page);
   const header = await stored(page);
-  await expect.poll(async () => (await strokesOnDisk(page)).filter((s) => s.page === header.pages[1].id).length).toBe(1);
+  await expect.poll(async () => (await inkOnDisk(page)).filter((s) => s.page === header.pages[1].id).length).toBe(1);
   // A finger moves pages since a pen was seen: to the right it turns back.
   const y = box.y + 300;
   await pen.fingers('touchStart', [{ x: 120, y }]);
@@ -225,7 +220,7 @@ test('pages go to another note with their ink, stamps and sound', async () => {
   const tides = (await headers(page)).find((h) => h.id.startsWith('demo-tides'))!;
   const openDay = (await headers(page)).find((h) => h.title.startsWith('Open day'))!;
   expect(openDay.takes.map((t) => t.id)).toContain(tides.takes[0].id);
-  const moved = (await strokesOnDisk(page)).filter((s) => s.page === openDay.pages[1].id);
+  const moved = (await inkOnDisk(page)).filter((s) => s.page === openDay.pages[1].id);
   expect(moved.length).toBeGreaterThan(50);
   expect(moved.every((s) => s.stamp?.take === tides.takes[0].id)).toBe(true);
   expect(await pageErrors(page)).toEqual([]);

@@ -4,7 +4,7 @@
  */
 import { expect, test } from '@playwright/test';
 import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
-import { strokesOnDisk } from '../helpers/disk';
+import { inkOnDisk } from '../helpers/disk';
 import { median } from '../helpers/dtmf';
 import { differences, heardAtTouch, openFromToday, place, report, spokenAtDowns, toldAt, write } from '../helpers/spelled';
 import { clearSpeaker, pageErrors, penDowns, speakerSoFar } from '../helpers/tap';
@@ -108,7 +108,7 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   const tap = await speakerSoFar(page);
   const heard = toldAt(tap, downs);
   const readings = (await page.evaluate('clearInterval(window.reading), window.clockReadings')) as [number, number][];
-  const strokes = await strokesOnDisk(page);
+  const strokes = await inkOnDisk(page);
   const [written, second] = [strokes.filter((s) => !s.second), strokes.filter((s) => s.second)];
   expect(second.length).toBe(made);
   // Spelled time less take time is the same for all sound of the take.

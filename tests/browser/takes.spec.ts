@@ -1,7 +1,7 @@
 /** Several takes in the same note, and a take that runs while its note is out of sight. */
 import { expect, test } from '@playwright/test';
 import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
-import { strokesOnDisk } from '../helpers/disk';
+import { inkOnDisk } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
 test('Record in a note adds a take; a take goes on while one looks at Today, and asks before the page is left', async () => {
@@ -46,7 +46,7 @@ test('Record in a note adds a take; a take goes on while one looks at Today, and
   await expect(page.getByRole('list', { name: 'Takes' }).getByRole('listitem')).toHaveCount(2);
   await expect(page.getByRole('button', { name: /^Take 1, .*: play from its start$/ })).toBeEnabled();
   await expect(page.getByRole('button', { name: /^Line written at .*, Take 2: play from here$/ })).toHaveCount(1);
-  const strokes = await strokesOnDisk(page);
+  const strokes = await inkOnDisk(page);
   expect(new Set(strokes.map((s) => s.stamp!.take)).size).toBe(2);
   // Take 2 comes after take 1 on the timeline.
   const slider = page.getByRole('slider', { name: 'Playback position' });

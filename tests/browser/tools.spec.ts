@@ -2,7 +2,7 @@
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { pointsOf, type Stroke } from '../../src/core/ink/stroke';
 import { blankNote, button, Pen, PHONE, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
-import { strokesOnDisk } from '../helpers/disk';
+import { inkOnDisk } from '../helpers/disk';
 import { along, around, drawWith, type Hand, type Spot } from '../helpers/hands';
 import { heardAt, spokenAtDowns } from '../helpers/spelled';
 import { pageErrors, tapSpeaker } from '../helpers/tap';
@@ -46,11 +46,11 @@ const at = (x: number, y: number): Spot => ({ x: corner.x + x * k, y: corner.y +
 const mm = (points: readonly (readonly [number, number])[], step = 6): Spot[] => along(points.map(([x, y]) => at(x, y)), step);
 
 async function strokes(n: number): Promise<readonly Stroke[]> {
-  await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(n);
+  await expect.poll(async () => (await inkOnDisk(page)).length).toBe(n);
   await saved(page);
-  return [...(await strokesOnDisk(page))].sort((a, b) => a.wall - b.wall || a.box[0] - b.box[0]);
+  return [...((await inkOnDisk(page)) as Stroke[])].sort((a, b) => a.wall - b.wall || a.box[0] - b.box[0]);
 }
-const plain = (list: readonly Stroke[]) => [...list].sort((a, b) => (a.id < b.id ? -1 : 1)).map((s) => ({ ...s, pts: [...s.pts] }));
+const plain = (list: readonly Stroke[]) => [...list].sort((a, b) => (a.id < b.id ? -1 : 1)).map(({ s: _s, past: _past, ...it }) => ({ ...it, pts: [...it.pts] }));
 const stampsOf = (list: readonly Stroke[]) => list.map(({ stamp, wall }) => ({ stamp, wall }));
 
 /** A word of three arches on the line at `y` mm. */
@@ -328,7 +328,7 @@ test('ink pasted into another note plays its sound there, brought along or left 
       await pen.touch(spot(told[1]).x, spot(told[1]).y);
       await button(page, 'Hear it there').click();
       // The other note is open, and plays from that word.
-      await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(18);
+      await expect.poll(async () => (await inkOnDisk(page)).length).toBe(18);
       await expect(button(page, 'Pause')).toBeVisible();
       const position = Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('aria-valuenow'));
       expect(Math.abs(position - original[told[1]].stamp!.at)).toBeLessThan(2500);

@@ -1,7 +1,13 @@
 /** The browser's own database, read and harmed without the application's help. */
 import type { Page } from '@playwright/test';
+import { noteOfRows } from '../../src/core/note/edit';
 import type { Stroke } from '../../src/core/ink/stroke';
-import { readChunk } from '../../src/core/note/records';
+import { strokesOf, type Placed } from '../../src/core/note/kinds/kinds';
+import { readInk } from '../../src/core/note/records/inkChunk';
+import { noteRecord } from '../../src/core/note/records/noteRecord';
+import { readRows } from '../../src/core/note/records/rowChunk';
+import type { NoteHeader } from '../../src/core/note/schema';
+import { rowsByTable } from '../../src/core/formats/bundle';
 
 /** Records of the browser's own database, as they are on disk. */
 export const records = (page: Page, database: string): Promise<Record<string, string>> =>
@@ -19,10 +25,23 @@ export const records = (page: Page, database: string): Promise<Record<string, st
     return Object.fromEntries(keys.map((k, i) => [String(k), values[i] as string]));
   }, database);
 
-export const strokesOnDisk = async (page: Page): Promise<readonly Stroke[]> =>
+export const inkOnDisk = async (page: Page): Promise<readonly Placed[]> =>
   Object.entries(await records(page, 'scrivo'))
     .filter(([k]) => k.startsWith('ink/'))
-    .flatMap(([, text]) => readChunk(text).strokes);
+    .flatMap(([, text]) => readInk(text).placed);
+
+export const strokesOnDisk = async (page: Page): Promise<readonly Stroke[]> => strokesOf(await inkOnDisk(page));
+
+/** The headers of all notes, as their rows on disk give them. */
+export async function headersOnDisk(page: Page): Promise<NoteHeader[]> {
+  const all = Object.entries(await records(page, 'scrivo'));
+  return all.flatMap(([key, text]) => {
+    if (!key.startsWith('note/')) return [];
+    const summary = noteRecord.read(text);
+    const rows = all.filter(([k]) => k.startsWith(`rows/${summary.id}/`)).flatMap(([, t]) => readRows(t).rows);
+    return [noteOfRows(summary, rowsByTable(rows)).header];
+  });
+}
 
 /** Puts a value of one's own in the place of a record. */
 export const overwrite = (page: Page, database: string, key: string, value: string): Promise<void> =>

@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { RecordError } from '../note/records';
+import { RecordError } from '../record';
 import { readHeard, writeHeard } from './heard';
 
 const spans = fc.array(fc.tuple(fc.integer({ min: 1, max: 9000 }), fc.integer({ min: 1, max: 9000 }))).map((steps) => {

@@ -4,7 +4,7 @@
  */
 import { z } from 'zod';
 import { binaryOf, textOf } from '../note/binaryText';
-import { RecordError } from '../note/records';
+import { RecordError } from '../record';
 import type { Span } from './speech';
 
 export interface Heard {

@@ -6,7 +6,7 @@
  */
 import { z } from 'zod';
 import { binaryOf, textOf } from '../note/binaryText';
-import { RecordError } from '../note/records';
+import { RecordError } from '../record';
 import { opusDuration, type Packet } from './opus';
 
 export const PIECE_MS = 5000;

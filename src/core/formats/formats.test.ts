@@ -10,7 +10,7 @@ import { packetsEnd } from '../audio/pieces';
 import { PEN_KINDS, penOf } from '../ink/pen';
 import { PointBuffer } from '../ink/points';
 import { makeStroke, pointsOf, type Stroke } from '../ink/stroke';
-import { applyEdit } from '../note/edit';
+import { applyEdit, noteOf } from '../note/edit';
 import { newPage } from '../note/schema';
 import { BundleError, readBundle, writeBundle } from './bundle';
 import { InkmlError, readInkml, traceValues, writeInkml } from './inkml';
@@ -131,7 +131,7 @@ describe('WebM', () => {
 
 describe('bundle', () => {
   const header = { v: 1 as const, id: 'n1', title: 'Tides & buoys', made: 1_700_000_000_000, changed: 1_700_000_100_000, pages: [newPage('p1')], takes: [{ id: 'take1', name: 'Take 1', wall: 1, ms: 3000, state: 'done' as const, parts: [{ at: 0, wall: 1 }] }], timeline: [{ take: 'take1', from: 0, to: 3000 }] };
-  const { note } = applyEdit({ header, ink: {} }, { put: strokes });
+  const { note } = applyEdit(noteOf(header), { put: strokes });
 
   test('comes back the same, and `unzip -t` finds nothing wrong with it', () => {
     const takes = new Map([['take1', foreignWebm(3)]]);

@@ -2,7 +2,7 @@
  * Ink as InkML (W3C Recommendation, 20 September 2011), written and read.
  *
  * Written: one trace a stroke with the channels X and Y (1/100 mm), F (0..127) and T (ms since pen-down); a brush a pen; page,
- * stamp, wall clock, shape, fill and group as annotations. Values are written as differences from the point before, with the apostrophe prefix the
+ * stamp, wall clock, version, shape, fill and group as annotations. An area of colour is a trace without a brush, of the kind `area`. Values are written as differences from the point before, with the apostrophe prefix the
  * Recommendation gives for it (section 3.2.1).
  * Read: what is written here, and in general explicit, single-difference and second-difference values, `traceGroup`s and a
  * `traceFormat` with channels in any order. Other elements are passed over.
@@ -10,21 +10,29 @@
 import { XMLParser } from 'fast-xml-parser';
 import { PRESSURE_MAX, type Points } from '../ink/points';
 import { penKey, PEN_KINDS, type Pen } from '../ink/pen';
-import { extrasOf, makeStroke, pointsOf, type Stroke } from '../ink/stroke';
+import { makeStroke, pointsOf } from '../ink/stroke';
+import { areaKind, makeArea } from '../note/kinds/area';
+import type { Placed } from '../note/kinds/kinds';
+import { own } from '../note/records/inkChunk';
 import { extrasSchema, penSchema, type Extras } from '../note/schema';
+import type { Past, Version } from '../note/version';
 
 const NAMESPACE = 'http://www.w3.org/2003/InkML';
 
 const escape = (s: string) => s.replace(/[<>&"]/g, (c) => `&#${c.charCodeAt(0)};`);
 
-export function writeInkml(strokes: readonly Stroke[]): string {
+export function writeInkml(placed: readonly Placed[]): string {
   const pens = new Map<string, { id: string; pen: Pen }>();
   const body: string[] = [];
-  for (const s of strokes) {
-    const { pen } = s;
+  const brushOf = (pen: Pen): string => {
     const key = penKey(pen);
     let brush = pens.get(key);
     if (!brush) pens.set(key, (brush = { id: `pen${pens.size + 1}`, pen }));
+    return ` brushRef="#${brush.id}"`;
+  };
+  for (const s of placed) {
+    // What this program does not know it cannot write as ink: it goes beside it.
+    if (s.kind === 'unknown') continue;
     const { n, xy, p, t } = pointsOf(s);
     const points: string[] = [];
     for (let i = 0; i < n; i++) {
@@ -37,9 +45,11 @@ export function writeInkml(strokes: readonly Stroke[]): string {
     }
     const notes = [`<annotation type="page">${escape(s.page)}</annotation>`, `<annotation type="wall">${s.wall}</annotation>`];
     if (s.stamp) notes.push(`<annotation type="take">${escape(s.stamp.take)}</annotation>`, `<annotation type="at">${s.stamp.at}</annotation>`);
-    const extras = extrasOf(s);
+    if (s.kind !== 'stroke') notes.push(`<annotation type="kind">${s.kind}</annotation>`);
+    if (s.s) notes.push(`<annotation type="version">${escape(JSON.stringify(s.past ? [...s.s, s.past] : s.s))}</annotation>`);
+    const extras = own(s);
     if (extras) notes.push(`<annotation type="extras">${escape(JSON.stringify(extras))}</annotation>`);
-    body.push(`<traceGroup>${notes.join('')}<trace xml:id="s${escape(s.id)}" brushRef="#${brush.id}">${points.join(',')}</trace></traceGroup>`);
+    body.push(`<traceGroup>${notes.join('')}<trace xml:id="s${escape(s.id)}" ${s.kind === 'stroke' ? brushOf(s.pen) : ''}>${points.join(',')}</trace></traceGroup>`);
   }
   const brushes = [...pens.values()].map(
     ({ id, pen }) =>
@@ -96,7 +106,7 @@ type Node = Record<string, unknown>;
 const list = (v: unknown): Node[] => (Array.isArray(v) ? (v as Node[]) : v === undefined ? [] : [v as Node]);
 
 /** @throws InkmlError when the text is not InkML. Traces without page or id get those of `fallback`. */
-export function readInkml(text: string, fallback: { page: string; pen: Pen; id: () => string; wall: number }): Stroke[] {
+export function readInkml(text: string, fallback: { page: string; pen: Pen; id: () => string; wall: number }): Placed[] {
   const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', trimValues: true, parseTagValue: false, htmlEntities: true, isArray: (name) => ['trace', 'traceGroup', 'annotation', 'brush', 'brushProperty', 'channel', 'context', 'channelProperty'].includes(name) });
   let doc: { ink?: Node };
   try {
@@ -138,7 +148,7 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
     });
   }
 
-  const strokes: Stroke[] = [];
+  const placed: Placed[] = [];
   const walk = (node: Node, notes: Record<string, string>) => {
     for (const a of list(node.annotation)) notes = { ...notes, [String(a['@type'])]: String(a['#text'] ?? '') };
     for (const t of list(node.trace)) {
@@ -156,31 +166,42 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
       const id = typeof t === 'string' ? '' : String(t['@xml:id'] ?? '').replace(/^s/, '');
       const at = Number(notes.at);
       const wall = Number(notes.wall ?? NaN);
-      const extras = readExtras(notes.extras);
-      strokes.push(
-        makeStroke(points, {
-          id: id || fallback.id(),
-          page: notes.page || fallback.page,
-          pen: pens.get(typeof t === 'string' ? '' : String(t['@brushRef'] ?? '')) ?? fallback.pen,
-          stamp: notes.take && at >= 0 ? { take: notes.take, at } : null,
-          wall: Number.isFinite(wall) ? wall : fallback.wall,
-          ...extras,
-        }),
-      );
+      const base = {
+        id: id || fallback.id(),
+        page: notes.page || fallback.page,
+        stamp: notes.take && at >= 0 ? { take: notes.take, at } : null,
+        wall: Number.isFinite(wall) ? wall : fallback.wall,
+        ...readVersion(notes.version),
+      };
+      const extras = parsed(notes.extras);
+      const area = notes.kind === 'area' ? areaKind.schema.safeParse(extras) : null;
+      if (area?.success) placed.push(makeArea(points, { ...base, ...(area.data as { fill: string }) }));
+      else placed.push(makeStroke(points, { ...base, pen: pens.get(typeof t === 'string' ? '' : String(t['@brushRef'] ?? '')) ?? fallback.pen, ...readExtras(extras) }));
     }
     for (const g of list(node.traceGroup)) walk(g, notes);
   };
   walk(ink, {});
-  return strokes;
+  return placed;
+}
+
+function parsed(text: string | undefined): unknown {
+  if (!text) return undefined;
+  try {
+    return JSON.parse(text);
+  } catch {
+    // Told by what is missing: the ink itself is there.
+    return undefined;
+  }
 }
 
 /** What only some strokes have; what cannot be read costs the stroke its shape, not its ink. */
-function readExtras(text: string | undefined): Extras {
-  if (!text) return {};
-  try {
-    const parsed = extrasSchema.safeParse(JSON.parse(text));
-    return parsed.success ? parsed.data : {};
-  } catch {
-    return {};
-  }
+function readExtras(extras: unknown): Extras {
+  const read = extrasSchema.safeParse(extras ?? {});
+  return read.success ? (read.data as Extras) : {};
+}
+
+function readVersion(text: string | undefined): { s?: Version; past?: Past } {
+  const v = parsed(text);
+  if (!Array.isArray(v) || typeof v[0] !== 'number' || typeof v[1] !== 'string' || typeof v[2] !== 'number') return {};
+  return { s: [v[0], v[1], v[2]], ...(v[3] && typeof v[3] === 'object' ? { past: v[3] as Past } : {}) };
 }

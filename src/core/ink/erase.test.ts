@@ -1,9 +1,10 @@
 /** Area erasing against its definition: what stays is exactly what lies outside the eraser, at the times it had. */
 import * as fc from 'fast-check';
 import { strokeThrough } from '../../../tests/helpers/ink';
-import { cutPoints, keepDraft, rubStroke, withinStadium, type Rub } from './erase';
-import { segmentDistance } from './inkIndex';
-import { pointsOf } from './stroke';
+import { keepDraft } from '../note/kinds/kinds';
+import { cutPoints, rubStroke, withinStadium, type Rub } from './erase';
+import { segmentDistance } from './line';
+import { pointsOf, type Stroke } from './stroke';
 
 const place = fc.tuple(fc.double({ min: 0, max: 60, noNaN: true }), fc.double({ min: 0, max: 60, noNaN: true }));
 const line = fc.array(place, { minLength: 2, maxLength: 30 });
@@ -39,7 +40,7 @@ test('parts together are exactly the points outside the eraser, each at its old 
       for (const part of parts) {
         expect(part.stamp).toBe(stroke.stamp);
         expect(part.wall).toBe(stroke.wall);
-        const p = pointsOf(keepDraft(part));
+        const p = pointsOf(keepDraft(part) as Stroke);
         for (let i = 0; i < p.n; i++) {
           const [x, y] = [p.xy[2 * i], p.xy[2 * i + 1]];
           // A hundredth of a millimetre is the grid.
@@ -64,6 +65,9 @@ test('a straight line rubbed across in the middle leaves two ends of known lengt
   // 30 mm less the eraser and half the line: 30 - 2.8 - 0.2 = 27, and 33 on the other side.
   expect(parts.map((s) => s.box)).toEqual([[10, 20, 27, 20], [33, 20, 50, 20]]);
   expect(parts.map((s) => [...pointsOf(s).t])).toEqual([[0, 3], [5, 8]]);
+  // The longer end is what the stroke was, for all that is tied to it: both are 17 mm here, and the first is taken.
+  expect(parts.map((s) => s.id)).toEqual([stroke.id, 'part']);
+  expect(rubStroke(stroke, { x0: 20, y0: 10, x1: 20, y1: 30, radius: 2 }, () => 'part')!.map((s) => s.id)).toEqual(['part', stroke.id]);
 });
 
 test('a dot goes whole or stays whole', () => {

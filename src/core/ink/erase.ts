@@ -1,6 +1,6 @@
 /** Rubbing out by area: a stroke is cut where the eraser went, and every part that stays keeps its stamp and its points' times. */
 import type { Points } from './points';
-import { draftStroke, growBox, pointsOf, withPoints, type Box, type Stroke } from './stroke';
+import { draftStroke, growBox, pointsOf, type Box, type Stroke } from './stroke';
 
 /** A straight move of the eraser's middle, mm. */
 export interface Rub {
@@ -116,12 +116,19 @@ export function cutPoints(points: Points, rub: Rub): Points[] | null {
 
 /**
  * Strokes as drafts without what the rub takes of them; null when it does not touch the stroke. The eraser grows by half the line's
- * width, so that no ink is left under it.
+ * width, so that no ink is left under it. The longest part keeps the id, and with it whatever is tied to the stroke.
  */
 export function rubStroke(stroke: Stroke, rub: Rub, id: () => string): Stroke[] | null {
   const parts = cutPoints(pointsOf(stroke), { ...rub, radius: rub.radius + stroke.pen.width / 2 });
-  return parts && parts.map((p) => draftStroke(stroke, p, id()));
+  if (!parts) return null;
+  const lengths = parts.map(lengthOf);
+  const longest = lengths.indexOf(Math.max(...lengths));
+  return parts.map((p, i) => draftStroke(stroke, p, i === longest ? stroke.id : id()));
 }
 
-/** A draft as a stroke that can be kept. */
-export const keepDraft = (draft: Stroke): Stroke => withPoints(draft, pointsOf(draft));
+/** Of a line of points, 0.01 mm. */
+function lengthOf({ n, xy }: Points): number {
+  let length = 0;
+  for (let i = 1; i < n; i++) length += Math.hypot(xy[2 * i] - xy[2 * i - 2], xy[2 * i + 1] - xy[2 * i - 1]);
+  return length;
+}

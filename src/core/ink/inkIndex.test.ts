@@ -1,5 +1,6 @@
 import * as fc from 'fast-check';
-import { distanceTo, InkIndex } from './inkIndex';
+import { distanceTo } from '../note/kinds/kinds';
+import { InkIndex } from './inkIndex';
 import { PointBuffer } from './points';
 import { makeStroke, type Stroke } from './stroke';
 

@@ -1,6 +1,6 @@
 /** The outline of a stroke against its definition (a union of discs) and against a reference library (perfect-freehand). */
 import { getStroke } from 'perfect-freehand';
-import { segmentDistance } from './inkIndex';
+import { segmentDistance } from './line';
 import { Sampler, sampleStroke, traceOutline, tracePen, type PathSink } from './outline';
 import { PointBuffer } from './points';
 import { NIB_EDGE, PEN_KINDS, radiusAt, type Pen } from './pen';

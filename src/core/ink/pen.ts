@@ -66,6 +66,9 @@ export function radiusAt(pen: Pen, pressure: number, pace = 0.085): number {
   }
 }
 
+/** How far ink reaches beyond the box of its points, mm; heads of an arrow reach further. */
+export const radiusBeyond = (pen: Pen, heads: boolean): number => pen.width + (heads ? 2.6 + 5 * pen.width : 0);
+
 /** Over how much of its ends a line grows from a point, mm. */
 export function taperOf(pen: Pen): number {
   if (pen.line) return 0;

@@ -1,6 +1,6 @@
 /** Closed areas: which one a touch lies in, bounded by one line or by several. */
 import type { Vec } from './shapes/shape';
-import { insidePolygon, polygonArea } from './lasso';
+import { insidePolygon, polygonArea } from './polygon';
 import { PRESSURE_MAX, type Points } from './points';
 import { pointsOf, type Box, type Stroke } from './stroke';
 

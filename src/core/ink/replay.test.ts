@@ -16,7 +16,7 @@ const noteArb = fc.array(strokeArb, { maxLength: 40 }).map((list) =>
     for (const s of steps) t.push(t[t.length - 1] + s);
     const points = { n: t.length, xy: Int32Array.from(t.flatMap((v, k) => [v + k, 10 * i])), p: new Uint8Array(t.length).fill(64), t: Int32Array.from(t) };
     const pts = packPoints(points);
-    return { id: `s${i}`, page: `p${i % 2}`, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, pts, box: boxOf(pointsOf({ pts })), stamp: take && { take, at }, wall: i, ms: t[t.length - 1] };
+    return { kind: 'stroke', id: `s${i}`, page: `p${i % 2}`, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, pts, box: boxOf(pointsOf({ pts })), stamp: take && { take, at }, wall: i, ms: t[t.length - 1] };
   }),
 );
 /** Stretches of two takes in any order, with parts cut out. */
@@ -46,7 +46,7 @@ function byPage(strokes: readonly Stroke[]): Record<string, Stroke[]> {
 }
 
 function quickly(replay: Replay, strokes: readonly Stroke[], t: number): Map<string, number> {
-  const begun = new Map(replay.begunAt(t).map((b) => [b.stroke.id, writtenBy(b, t).n]));
+  const begun = new Map(replay.begunAt(t).map((b) => [b.placed.id, writtenBy(b, t)!.n]));
   return new Map(
     strokes.map((s) => {
       const state = replay.stateAt(s, t);
@@ -70,7 +70,7 @@ test('going from one moment to another, forward or back, changes exactly the str
     fc.property(noteArb, timelineArb, fc.integer({ min: 0, max: 95_000 }), fc.integer({ min: 0, max: 95_000 }), (strokes, timeline, a, b) => {
       const replay = new Replay(byPage(strokes), timeline);
       const [before, after] = [plainly(strokes, timeline, a), plainly(strokes, timeline, b)];
-      const named = new Set(replay.changed(a, b).map((c) => c.stroke.id));
+      const named = new Set(replay.changed(a, b).map((c) => c.placed.id));
       for (const s of strokes) if (before.get(s.id) !== after.get(s.id)) expect(named).toContain(s.id);
       // And not much more: only strokes that touch the time between.
       for (const { from, to } of replay.changed(a, b)) expect(from <= Math.max(a, b) && to >= Math.min(a, b)).toBe(true);
@@ -82,7 +82,7 @@ test('going from one moment to another, forward or back, changes exactly the str
 test('the stroke written last, and the moment of a position', () => {
   const timeline: Timeline = [{ take: 'a', from: 1000, to: 5000 }];
   const points = { n: 2, xy: Int32Array.from([0, 0, 10, 10]), p: Uint8Array.from([1, 1]), t: Int32Array.from([0, 100]) };
-  const make = (id: string, at: number): Stroke => ({ id, page: 'p', pen: { kind: 'ball', color: '#000000', width: 1 }, pts: packPoints(points), box: [0, 0, 1, 1], stamp: { take: 'a', at }, wall: at, ms: 100 });
+  const make = (id: string, at: number): Stroke => ({ kind: 'stroke', id, page: 'p', pen: { kind: 'ball', color: '#000000', width: 1 }, pts: packPoints(points), box: [0, 0, 1, 1], stamp: { take: 'a', at }, wall: at, ms: 100 });
   const replay = new Replay({ p: [make('x', 1500), make('y', 3000)] }, timeline);
   expect(replay.lastBy(400)).toBeNull();
   expect(replay.lastBy(600)!.id).toBe('x');

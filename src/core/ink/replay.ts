@@ -4,13 +4,14 @@
  */
 import { toTimeline, type Timeline } from '../time/timeline';
 import type { Points } from './points';
-import { pointsOf, type Stroke } from './stroke';
+import { isStroke, type Placed } from '../note/kinds/kinds';
+import { pointsOf } from './stroke';
 
-/** A stroke with the moments at which its pen came down and went up. */
-export interface TimedStroke {
+/** Something placed, with the moments at which the pen came down and went up. */
+export interface Timed {
   readonly from: number;
   readonly to: number;
-  readonly stroke: Stroke;
+  readonly placed: Placed;
 }
 
 /** How many points of a stroke were on the paper `since` ms after the pen came down; 0 before. */
@@ -25,7 +26,7 @@ export function pointsBy(points: Points, since: number): number {
 }
 
 /** Index of the first entry of a list in order of `from` that begins after `t`. */
-function firstAfter(list: readonly TimedStroke[], t: number): number {
+function firstAfter(list: readonly Timed[], t: number): number {
   let [lo, hi] = [0, list.length];
   while (lo < hi) {
     const mid = (lo + hi) >> 1;
@@ -35,33 +36,33 @@ function firstAfter(list: readonly TimedStroke[], t: number): number {
   return lo;
 }
 
-/** The heard strokes of one page's ink. */
+/** What is heard of one page. */
 interface PageTimes {
   readonly timeline: Timeline;
-  readonly list: readonly TimedStroke[];
-  readonly at: ReadonlyMap<Stroke, TimedStroke>;
+  readonly list: readonly Timed[];
+  readonly at: ReadonlyMap<Placed, Timed>;
   readonly longest: number;
 }
 
 /** Ink of a page never changes in place: a stroke more makes another list, and the other pages keep theirs. */
-const known = new WeakMap<readonly Stroke[], PageTimes>();
+const known = new WeakMap<readonly Placed[], PageTimes>();
 
-function timesOf(strokes: readonly Stroke[], timeline: Timeline): PageTimes {
-  const kept = known.get(strokes);
+function timesOf(all: readonly Placed[], timeline: Timeline): PageTimes {
+  const kept = known.get(all);
   if (kept?.timeline === timeline) return kept;
-  const list: TimedStroke[] = [];
-  const at = new Map<Stroke, TimedStroke>();
+  const list: Timed[] = [];
+  const at = new Map<Placed, Timed>();
   let longest = 0;
-  for (const stroke of strokes) {
-    const from = toTimeline(timeline, stroke.stamp);
+  for (const placed of all) {
+    const from = toTimeline(timeline, placed.stamp);
     if (from === null) continue;
-    const entry = { from, to: from + stroke.ms, stroke };
+    const entry = { from, to: from + placed.ms, placed };
     list.push(entry);
-    at.set(stroke, entry);
-    if (stroke.ms > longest) longest = stroke.ms;
+    at.set(placed, entry);
+    if (placed.ms > longest) longest = placed.ms;
   }
   const times = { timeline, list: list.sort((a, b) => a.from - b.from), at, longest };
-  known.set(strokes, times);
+  known.set(all, times);
   return times;
 }
 
@@ -70,14 +71,14 @@ function timesOf(strokes: readonly Stroke[], timeline: Timeline): PageTimes {
  * them all. Strokes that overlap in time (another hand, copies) are found by the longest stroke there is.
  */
 export class Replay {
-  /** Heard strokes in order of the timeline. */
-  readonly strokes: readonly TimedStroke[];
+  /** What is heard, in order of the timeline. */
+  readonly timed: readonly Timed[];
   private readonly pages = new Map<string, PageTimes>();
   private readonly longest: number;
 
-  /** @param ink strokes of each page, by page id. */
-  constructor(ink: Readonly<Record<string, readonly Stroke[]>>, timeline: Timeline) {
-    const list: TimedStroke[] = [];
+  /** @param ink what lies on each page, by page id. */
+  constructor(ink: Readonly<Record<string, readonly Placed[]>>, timeline: Timeline) {
+    const list: Timed[] = [];
     let longest = 0;
     for (const [page, strokes] of Object.entries(ink)) {
       const times = timesOf(strokes, timeline);
@@ -85,42 +86,46 @@ export class Replay {
       for (const entry of times.list) list.push(entry);
       longest = Math.max(longest, times.longest);
     }
-    this.strokes = list.sort((a, b) => a.from - b.from);
+    this.timed = list.sort((a, b) => a.from - b.from);
     this.longest = longest;
   }
 
   /** Whether a stroke is there whole, not at all, or being written at `t`. */
-  stateAt(stroke: Stroke, t: number): 'whole' | 'ahead' | 'begun' {
-    const entry = this.pages.get(stroke.page)?.at.get(stroke);
+  stateAt(it: Placed, t: number): 'whole' | 'ahead' | 'begun' {
+    const entry = this.pages.get(it.page)?.at.get(it);
     if (!entry || entry.to <= t) return 'whole';
     return entry.from > t ? 'ahead' : 'begun';
   }
 
   /** Strokes that are being written at `t`. */
-  begunAt(t: number): TimedStroke[] {
-    const found: TimedStroke[] = [];
-    for (let i = firstAfter(this.strokes, t) - 1; i >= 0 && this.strokes[i].from >= t - this.longest; i--) if (this.strokes[i].to > t) found.push(this.strokes[i]);
+  begunAt(t: number): Timed[] {
+    const found: Timed[] = [];
+    for (let i = firstAfter(this.timed, t) - 1; i >= 0 && this.timed[i].from >= t - this.longest; i--) if (this.timed[i].to > t) found.push(this.timed[i]);
     return found;
   }
 
   /** Strokes whose state is not the same at `a` as at `b`, or that are begun at either. */
-  changed(a: number, b: number): TimedStroke[] {
+  changed(a: number, b: number): Timed[] {
     const [low, high] = a < b ? [a, b] : [b, a];
-    const found: TimedStroke[] = [];
-    for (let i = firstAfter(this.strokes, high) - 1; i >= 0 && this.strokes[i].from >= low - this.longest; i--) {
-      if (this.strokes[i].from > low || this.strokes[i].to > low) found.push(this.strokes[i]);
+    const found: Timed[] = [];
+    for (let i = firstAfter(this.timed, high) - 1; i >= 0 && this.timed[i].from >= low - this.longest; i--) {
+      if (this.timed[i].from > low || this.timed[i].to > low) found.push(this.timed[i]);
     }
     return found.reverse();
   }
 
   /** The stroke begun last at or before `t`, or null. */
-  lastBy(t: number): Stroke | null {
-    return this.strokes[firstAfter(this.strokes, t) - 1]?.stroke ?? null;
+  lastBy(t: number): Placed | null {
+    return this.timed[firstAfter(this.timed, t) - 1]?.placed ?? null;
   }
 }
 
 /** The first `n` points of a stroke's points. */
 export const firstPoints = (points: Points, n: number): Points => ({ n, xy: points.xy.subarray(0, 2 * n), p: points.p.subarray(0, n), t: points.t.subarray(0, n) });
 
-/** The part of a begun stroke that is on the paper at `t`; at least its first point. */
-export const writtenBy = ({ from, stroke }: TimedStroke, t: number): Points => firstPoints(pointsOf(stroke), Math.max(1, pointsBy(pointsOf(stroke), t - from)));
+/** The part of a begun stroke that is on the paper at `t`, at least its first point; null for what has no parts. */
+export function writtenBy({ from, placed }: Timed, t: number): Points | null {
+  if (!isStroke(placed)) return null;
+  const points = pointsOf(placed);
+  return firstPoints(points, Math.max(1, pointsBy(points, t - from)));
+}

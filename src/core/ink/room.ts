@@ -5,8 +5,9 @@
  * goes to the head of the next one, and what stands there makes way only as far as it must.
  */
 import type { Grouping } from './words';
-import { move, mapStroke } from './transform';
-import { boxAround, isDecoration, unionBox, type Box, type Stroke } from './stroke';
+import { isDecoration, mapPlaced, type Placed } from '../note/kinds/kinds';
+import { move } from './transform';
+import { boxAround, unionBox, type Box } from './stroke';
 
 export interface RoomPage {
   readonly id: string;
@@ -15,21 +16,21 @@ export interface RoomPage {
   /** Distance of the ruling, mm, and its first line. */
   readonly spacing: number;
   readonly top: number;
-  readonly strokes: readonly Stroke[];
+  readonly strokes: readonly Placed[];
   /** Words of the page; without them every stroke is a block. */
   readonly grouping: Grouping | null;
 }
 
 export interface Room {
   /** Strokes that moved, in their new place. Those with another page than before have left it. */
-  readonly moved: readonly Stroke[];
+  readonly moved: readonly Placed[];
   /** How many blank pages are to be added at the end: ink moved to ids from `extra`. */
   readonly added: number;
 }
 
 interface Block {
   box: Box;
-  strokes: Stroke[];
+  strokes: Placed[];
 }
 
 /** Kept free at the foot of a page, mm. */
@@ -83,7 +84,7 @@ export function makeRoom(pages: readonly RoomPage[], index: number, y: number, d
 }
 
 function push(pages: readonly RoomPage[], index: number, below: readonly Block[], dy: number, extra: (k: number) => string): Room {
-  const moved: Stroke[] = [];
+  const moved: Placed[] = [];
   let added = 0;
   let k = index;
   // Blocks that have to find a place on page k, their tops in its coordinates.
@@ -96,7 +97,7 @@ function push(pages: readonly RoomPage[], index: number, below: readonly Block[]
     // A block taller than a page has to stay where it begins.
     if (over === 0 && k > index && coming[0].block.box[1] + coming[0].by <= page.top) over = coming.length > 1 ? 1 : -1;
     const [stay, leave] = over < 0 ? [coming, []] : [coming.slice(0, over), coming.slice(over)];
-    for (const { block, from, by } of stay) for (const s of block.strokes) if (by !== 0 || from !== k) moved.push(mapStroke(s, move(0, by), { page: page.id }));
+    for (const { block, from, by } of stay) for (const s of block.strokes) if (by !== 0 || from !== k) moved.push(mapPlaced(s, move(0, by), page.id));
     if (!leave.length) break;
     // They begin on the first lines of the next page, as far from each other as they were; what stands there gives way by whole lines.
     const next = pages[k + 1];
@@ -117,11 +118,11 @@ function push(pages: readonly RoomPage[], index: number, below: readonly Block[]
 
 function pull(pages: readonly RoomPage[], index: number, below: readonly Block[], above: readonly Block[], y: number, dy: number): Room {
   const page = pages[index];
-  const moved: Stroke[] = [];
+  const moved: Placed[] = [];
   const roof = Math.max(0, ...above.map((b) => b.box[3] + 0.5));
   const free = below.length ? Math.max(0, below[0].box[1] - roof) : Math.max(0, -dy);
   const up = Math.min(-dy, free);
-  for (const b of below) for (const s of b.strokes) moved.push(mapStroke(s, move(0, -up)));
+  for (const b of below) for (const s of b.strokes) moved.push(mapPlaced(s, move(0, -up)));
   const next = pages[index + 1];
   if (!next || (below.length > 0 && up === 0)) return { moved, added: 0 };
   // What the move has freed at the foot is filled from the next page, block by block, as far as it fits.
@@ -134,11 +135,11 @@ function pull(pages: readonly RoomPage[], index: number, below: readonly Block[]
   const come = there.findIndex((b) => b.box[3] + shift > limit);
   const arriving = come < 0 ? there : there.slice(0, come);
   if (!arriving.length || up < 1) return { moved, added: 0 };
-  for (const b of arriving) for (const s of b.strokes) moved.push(mapStroke(s, move(0, shift), { page: page.id }));
+  for (const b of arriving) for (const s of b.strokes) moved.push(mapPlaced(s, move(0, shift), page.id));
   const rest = there.slice(arriving.length);
   if (rest.length) {
     const rise = rest[0].box[1] - there[0].box[1];
-    for (const b of rest) for (const s of b.strokes) moved.push(mapStroke(s, move(0, -rise)));
+    for (const b of rest) for (const s of b.strokes) moved.push(mapPlaced(s, move(0, -rise)));
   }
   return { moved, added: 0 };
 }

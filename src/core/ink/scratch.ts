@@ -5,7 +5,7 @@
  */
 import type { Vec } from './shapes/shape';
 import { hullOf } from './outline';
-import { insidePolygon, polygonArea } from './lasso';
+import { insidePolygon, polygonArea } from './polygon';
 import type { Points } from './points';
 import { boxAround, pointsOf, type Stroke } from './stroke';
 

@@ -1,3 +1,4 @@
+import type { Past, Version } from '../note/version';
 import type { Stamp } from '../time/timeline';
 import type { Pen } from './pen';
 import { packPoints, unpackPoints, type Points } from './points';
@@ -6,13 +7,11 @@ import type { Shape } from './shapes/shape';
 /** Left, top, right, bottom in mm. */
 export type Box = readonly [number, number, number, number];
 
-export interface Stroke {
+/** What everything has that lies on a page. Its kinds are in `core/note/kinds`. */
+export interface PlacedBase {
   readonly id: string;
   readonly page: string;
-  readonly pen: Pen;
-  /** Packed points, see `points.ts`; page coordinates. */
-  readonly pts: Uint8Array;
-  /** Bounds of the points (without the line's width), mm. */
+  /** Bounds (of ink: of its points, without the line's width), mm. */
   readonly box: Box;
   /** The sound at pen-down; null when none was being recorded. */
   readonly stamp: Stamp | null;
@@ -20,19 +19,24 @@ export interface Stroke {
   readonly wall: number;
   /** Pen-down to pen-up, ms. */
   readonly ms: number;
-  /** The clean shape that the points run along, where the hand held still at the end. */
-  readonly shape?: Shape;
-  /** Colour of the area inside, `#rrggbb`. */
-  readonly fill?: string;
-  /** Strokes with the same group are selected together. */
+  /** What has the same group is selected together. */
   readonly group?: string;
-  /** Written while listening: its stamp is the moment that was being heard. */
+  /** Placed while listening: its stamp is the moment that was being heard. */
   readonly second?: true;
+  /** Its version, and by device the last one that was known when it was made; none is the oldest. */
+  readonly s?: Version;
+  readonly past?: Past;
 }
 
-/** What only some strokes have, or nothing at all. */
-export function extrasOf({ shape, fill, group, second }: Stroke): Pick<Stroke, 'shape' | 'fill' | 'group' | 'second'> | null {
-  return shape || fill || group || second ? { shape, fill, group, second } : null;
+export interface Stroke extends PlacedBase {
+  readonly kind: 'stroke';
+  readonly pen: Pen;
+  /** Packed points, see `points.ts`; page coordinates. */
+  readonly pts: Uint8Array;
+  /** The clean shape that the points run along, where the hand held still at the end. */
+  readonly shape?: Shape;
+  /** Colour of the area inside a loop or shape, `#rrggbb`. */
+  readonly fill?: string;
 }
 
 const cache = new WeakMap<Uint8Array, Points>();
@@ -56,8 +60,8 @@ export function boxOf(points: Points): Box {
   return points.n ? [l / 100, t / 100, r / 100, b / 100] : [0, 0, 0, 0];
 }
 
-export function makeStroke(points: Points, rest: Omit<Stroke, 'pts' | 'box' | 'ms'>): Stroke {
-  return Object.freeze({ ...rest, pts: packPoints(points), box: boxOf(points), ms: points.n ? points.t[points.n - 1] : 0 });
+export function makeStroke(points: Points, rest: Omit<Stroke, 'kind' | 'pts' | 'box' | 'ms'>): Stroke {
+  return Object.freeze({ ...rest, kind: 'stroke', pts: packPoints(points), box: boxOf(points), ms: points.n ? points.t[points.n - 1] : 0 });
 }
 
 /** The same stroke with other points; everything else, its stamp above all, stays. */
@@ -68,10 +72,10 @@ export function draftStroke(stroke: Stroke, points: Points, id: string): Stroke 
   const pts = new Uint8Array(0);
   cache.set(pts, points);
   const { shape: _, fill: __, ...rest } = bare(stroke);
-  return { ...rest, id, pts, box: boxOf(points), ms: points.n ? points.t[points.n - 1] : 0 };
+  return { ...rest, kind: 'stroke', id, pts, box: boxOf(points), ms: points.n ? points.t[points.n - 1] : 0 };
 }
 
-function bare(stroke: Stroke): Omit<Stroke, 'pts' | 'box' | 'ms'> {
+function bare(stroke: Stroke): Omit<Stroke, 'kind' | 'pts' | 'box' | 'ms'> {
   const { pts: _, box: __, ms: ___, ...rest } = stroke;
   return rest;
 }
@@ -79,13 +83,7 @@ function bare(stroke: Stroke): Omit<Stroke, 'pts' | 'box' | 'ms'> {
 export const unionBox = (a: Box, b: Box): Box => [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.max(a[2], b[2]), Math.max(a[3], b[3])];
 export const growBox = (b: Box, by: number): Box => [b[0] - by, b[1] - by, b[2] + by, b[3] + by];
 export const boxesMeet = (a: Box, b: Box): boolean => a[0] <= b[2] && b[0] <= a[2] && a[1] <= b[3] && b[1] <= a[3];
-export const boxAround = (strokes: readonly Stroke[]): Box | null => (strokes.length ? strokes.map((s) => s.box).reduce(unionBox) : null);
+export const boxAround = (placed: readonly { readonly box: Box }[]): Box | null => (placed.length ? placed.map((s) => s.box).reduce(unionBox) : null);
 
 /** Order on the page and in time: by wall clock, ties by id, so that two devices agree. */
-export const strokeOrder = (a: Stroke, b: Stroke): number => a.wall - b.wall || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
-
-/** Order of drawing: areas of colour and highlighter lie under the ink, whenever they were made. */
-const layer = ({ pen, fill, shape }: Stroke): number => (pen.kind === 'highlighter' ? 0 : fill && !shape ? 1 : 2);
-export const paintOrder = (a: Stroke, b: Stroke): number => layer(a) - layer(b) || strokeOrder(a, b);
-/** True for what says nothing by itself and is never a word: highlighter, clean shapes and areas of colour. */
-export const isDecoration = ({ pen, shape, fill }: Stroke): boolean => pen.kind === 'highlighter' || shape !== undefined || fill !== undefined;
+export const placedOrder = (a: Pick<PlacedBase, 'wall' | 'id'>, b: Pick<PlacedBase, 'wall' | 'id'>): number => a.wall - b.wall || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);

@@ -1,6 +1,7 @@
 /** Tidying: lines of handwriting set level onto the ruling. Letters keep their shape; only whole words are moved and turned. */
-import { around, mapStroke, move, apply, type Affine } from './transform';
-import { isDecoration, pointsOf, type Stroke } from './stroke';
+import { isDecoration, mapPlaced } from '../note/kinds/kinds';
+import { around, move, apply, type Affine } from './transform';
+import { pointsOf, type Stroke } from './stroke';
 import { groupWords } from './words';
 
 export interface Ruling {
@@ -44,7 +45,7 @@ export function tidy(strokes: readonly Stroke[], ruling: Ruling): Stroke[] {
       const own = feet.length ? feet[Math.floor(feet.length / 2)] : level;
       const down = move(0, rule - own);
       const m: Affine = { ...turn, e: turn.e + down.e, f: turn.f + down.f };
-      for (const s of word) out.push(mapStroke(s, m));
+      for (const s of word) out.push(mapPlaced(s, m));
     }
   }
   return out;

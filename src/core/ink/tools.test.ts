@@ -3,7 +3,9 @@ import * as fc from 'fast-check';
 import { drawnShape } from '../../../tests/helpers/drawnShapes';
 import { FONTS, random, writeText, type Hand } from '../../../tests/helpers/hershey';
 import { pointsThrough, strokesOf, strokeThrough, timesOf } from '../../../tests/helpers/ink';
-import { inLoop, insidePolygon, polygonArea, withGroups } from './lasso';
+import { inLoop } from './lasso';
+import { insidePolygon, polygonArea } from './polygon';
+import { mapPlaced, withGroups } from '../note/kinds/kinds';
 import { Steadier, respond } from './pen';
 import { areaBetween, loopAround, polygonOf } from './region';
 import { blocksOf, makeRoom, type RoomPage } from './room';
@@ -12,7 +14,7 @@ import { scratched } from './scratch';
 import { advance, frameOn, lineOf, nextLine, type Frame, type StripSetting } from './strip';
 import { boxAround, pointsOf, type Stroke } from './stroke';
 import { tidy } from './tidy';
-import { apply, around, keptOnPage, mapStroke, move } from './transform';
+import { apply, around, keptOnPage, move } from './transform';
 import { groupWords } from './words';
 import type { Vec } from './shapes/shape';
 
@@ -42,9 +44,9 @@ describe('moving', () => {
     const stroke = strokeThrough([[20, 20], [30, 25], [44, 31]]);
     fc.assert(
       fc.property(fc.double({ min: 0.3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true }), (scale, angle) => {
-        const there = mapStroke(stroke, around(30, 30, scale, scale, angle));
+        const there = mapPlaced(stroke, around(30, 30, scale, scale, angle));
         expect(timesOf(there)).toEqual(timesOf(stroke));
-        const back = mapStroke(there, around(30, 30, 1 / scale, 1 / scale, -angle));
+        const back = mapPlaced(there, around(30, 30, 1 / scale, 1 / scale, -angle));
         pointsOf(back).xy.forEach((v, i) => expect(Math.abs(v - pointsOf(stroke).xy[i])).toBeLessThanOrEqual(Math.ceil(1 / scale) + 1));
       }),
     );
@@ -65,10 +67,10 @@ describe('making room', () => {
     for (const s of moved) {
       const was = strokes.find((o) => o.id === s.id)!;
       expect(s.box[1] - was.box[1]).toBeCloseTo(16, 2);
-      expect(timesOf(s)).toEqual(timesOf(was));
+      expect(timesOf(s as Stroke)).toEqual(timesOf(was));
     }
     // And back up by the same.
-    const now = strokes.map((s) => moved.find((m) => m.id === s.id) ?? s);
+    const now = strokes.map((s) => (moved.find((m) => m.id === s.id) as Stroke | undefined) ?? s);
     const back = makeRoom([page(now)], 0, at, -16, () => 'x').moved;
     for (const s of back) expect(s.box).toEqual(strokes.find((o) => o.id === s.id)!.box);
   });
@@ -77,13 +79,13 @@ describe('making room', () => {
     const [first, second] = [[...written(1), ...written(2, 272, 'p', 4).map((s) => ({ ...s, id: `b${s.id}` }))], written(2, 24, 'q', 5).map((s) => ({ ...s, id: `q${s.id}` }))];
     const { moved, added } = makeRoom([page(first), page(second, 'q')], 0, 100, 16, (k) => `new${k}`);
     expect(added).toBe(0);
-    const all = [...first, ...second].map((s) => moved.find((m) => m.id === s.id) ?? s);
+    const all = [...first, ...second].map((s) => (moved.find((m) => m.id === s.id) as Stroke | undefined) ?? s);
     for (const s of all) expect(s.box[3]).toBeLessThan(297 - 5);
     expect(all.filter((s) => s.id.startsWith('b')).some((s) => s.page === 'q')).toBe(true);
     // No line of the next page is written over.
     const there = blocksOf(page(all.filter((s) => s.page === 'q'), 'q'));
     for (let i = 1; i < there.length; i++) expect(there[i].box[1]).toBeGreaterThan(there[i - 1].box[3] - 1.5);
-    for (const s of moved) expect(timesOf(s)).toEqual(timesOf([...first, ...second].find((o) => o.id === s.id)!));
+    for (const s of moved) expect(timesOf(s as Stroke)).toEqual(timesOf([...first, ...second].find((o) => o.id === s.id)!));
   });
 
   test('a page is added when the last one is full, and pulling up brings lines back from the next page', () => {
@@ -114,7 +116,7 @@ describe('tidying', () => {
     expect(new Set(feet.map((f) => Math.round((f - 24) / 8))).size).toBe(3);
     for (const s of out) {
       const was = strokes.find((o) => o.id === s.id)!;
-      expect(timesOf(s)).toEqual(timesOf(was));
+      expect(timesOf(s as Stroke)).toEqual(timesOf(was));
       const size = (o: Stroke) => Math.hypot(o.box[2] - o.box[0], o.box[3] - o.box[1]);
       expect(Math.abs(size(s) - size(was))).toBeLessThan(0.15 * size(was) + 0.3);
     }
@@ -153,7 +155,7 @@ describe('scratching out', () => {
           const before = [...all.slice(Math.max(0, i - 60), i), ...all.slice(i + 1, i + 60)];
           expect(scratched(pointsOf(s), before, groups)).toEqual([]);
           // The same letter written once more on top, as people do to make it darker.
-          if (i % 9 === 0) expect(scratched(pointsOf(mapStroke(s, move(0.1, 0.1))), all.slice(0, i + 60), groups)).toEqual([]);
+          if (i % 9 === 0) expect(scratched(pointsOf(mapPlaced(s, move(0.1, 0.1))), all.slice(0, i + 60), groups)).toEqual([]);
         });
       }
     }
@@ -300,7 +302,7 @@ describe('words after the tools', () => {
     const pushed = strokes.map((s) => room.find((m) => m.id === s.id) ?? s);
     const shape = { name: 'circle' as const, at: [[100, 200], [120, 200], [100, 220]] as Vec[] };
     const marked = [...strokes, strokeThrough(polygonOf(strokeThrough([[14, 22], [120, 22]])), { pen: { kind: 'highlighter', color: '#f5d76e', width: 5 } }), strokeThrough([[100, 180], [120, 200], [100, 220], [80, 200], [100, 180]], { shape })];
-    for (const list of [pushed, tidy(strokes, { top: 24, spacing: 8 }), strokes.map((s) => mapStroke(s, around(100, 100, 1.3, 1.3, 0.03))), marked]) expect(f1(list)).toBeGreaterThanOrEqual(before - 0.011);
+    for (const list of [pushed, tidy(strokes, { top: 24, spacing: 8 }), strokes.map((s) => mapPlaced(s, around(100, 100, 1.3, 1.3, 0.03))), marked]) expect(f1(list as Stroke[])).toBeGreaterThanOrEqual(before - 0.011);
     // One loop of a letter rubbed away splits a stroke and leaves its word a word.
     expect(drawnShape('circle', 1).n).toBeGreaterThan(10);
   });

@@ -1,7 +1,6 @@
 /** Moving, scaling and turning ink. Points change their place and nothing else: number, pressure, times and stamp stay. */
 import type { Points } from './points';
-import { mapShape } from './shapes/shape';
-import { pointsOf, withPoints, type Box, type Stroke } from './stroke';
+import type { Box } from './stroke';
 
 /** x' = a x + c y + e, y' = b x + d y + f; mm. */
 export interface Affine {
@@ -35,11 +34,6 @@ export function placed(points: Points, to: (x: number, y: number, i: number) => 
     xy[2 * i + 1] = Math.round(y * 100);
   }
   return { ...points, xy };
-}
-
-export function mapStroke(stroke: Stroke, m: Affine, change: { page?: string } = {}): Stroke {
-  const { shape } = stroke;
-  return withPoints(stroke, mapPoints(pointsOf(stroke), m), { ...change, ...(shape ? { shape: mapShape(shape, (x, y) => apply(m, x, y)) } : {}) });
 }
 
 /** How far a box may be moved by dx, dy without leaving a page of w x h mm; as much as is possible. */

@@ -6,7 +6,8 @@
  * written; undo the slant of each line; find where along the line there is air; decide which air separates words from how the
  * gaps of the page fall into narrow and wide, helped by how long the pen was away.
  */
-import { boxesMeet, growBox, isDecoration, pointsOf, unionBox, type Box, type Stroke } from './stroke';
+import { isDecoration } from '../note/kinds/kinds';
+import { boxesMeet, growBox, pointsOf, unionBox, type Box, type Stroke } from './stroke';
 
 /** A stroke as plain points: mm on the page, and ms on any clock common to the strokes. */
 export interface PlainStroke {

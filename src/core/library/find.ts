@@ -1,12 +1,12 @@
 /** Which notes are listed, in which order, and what a search finds. */
-import type { NoteHeader } from '../note/schema';
+import type { NoteSummary } from '../note/schema';
 import { pathTo, type Folder, type Place } from './folder';
 
 export const SORTS = ['name', 'made', 'changed'] as const;
 export type Sort = (typeof SORTS)[number];
 
 /** Names by the alphabet, numbers in them by size; times newest first. */
-export function sorted<T extends Pick<NoteHeader, 'title' | 'made' | 'changed'>>(headers: readonly T[], by: Sort): T[] {
+export function sorted<T extends Pick<NoteSummary, 'title' | 'made' | 'changed'>>(headers: readonly T[], by: Sort): T[] {
   if (by === 'name') {
     const { compare } = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' });
     return [...headers].sort((a, b) => compare(a.title, b.title) || b.changed - a.changed);
@@ -23,7 +23,7 @@ export interface SearchText {
 }
 
 /** What a search looks through: title, names of the folders it lies in, tags. */
-export const searchTexts = (headers: readonly NoteHeader[], folders: ReadonlyMap<string, Folder>, places: Readonly<Record<string, Place>>): SearchText[] =>
+export const searchTexts = (headers: readonly NoteSummary[], folders: ReadonlyMap<string, Folder>, places: Readonly<Record<string, Place>>): SearchText[] =>
   headers.map((h) => {
     const place = places[h.id];
     const path = pathTo(folders, place?.folder ?? null).map((f) => f.name);

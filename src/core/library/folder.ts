@@ -1,6 +1,6 @@
 /** Folders in folders, and where each note lies among them. */
 import { z } from 'zod';
-import { RecordError } from '../note/records';
+import { JsonRecord } from '../record';
 
 const id = z.string().min(1).max(64);
 const wall = z.number().finite().min(0);
@@ -8,8 +8,8 @@ const wall = z.number().finite().min(0);
 export const FOLDER_COLORS = ['navy', 'green', 'amber', 'brick', 'slate', 'plum', 'teal', 'sand'] as const;
 export const EMBLEMS = ['wave', 'buoy', 'bell', 'lamp', 'knot', 'compass', 'flag', 'anchor'] as const;
 
-export const folderSchema = z.object({
-  v: z.literal(1),
+export const folderSchema = z.looseObject({
+  v: z.number(),
   id,
   name: z.string().min(1).max(80),
   /** The folder it lies in; null at the top. */
@@ -21,8 +21,8 @@ export const folderSchema = z.object({
 });
 
 /** Where a note lies. Apart from the note itself, so that filing never meets with writing in another tab. */
-export const placeSchema = z.object({
-  v: z.literal(1),
+export const placeSchema = z.looseObject({
+  v: z.number(),
   note: id,
   folder: id.nullable(),
   tags: z.array(z.string().min(1).max(40)).max(40),
@@ -33,27 +33,15 @@ export const placeSchema = z.object({
   changed: wall,
 });
 
-export type Folder = z.infer<typeof folderSchema>;
-export type Place = z.infer<typeof placeSchema>;
+type Known<T> = { [K in keyof T as string extends K ? never : K]: T[K] };
+export type Folder = Known<z.infer<typeof folderSchema>>;
+export type Place = Known<z.infer<typeof placeSchema>>;
 
 /** Where a note lies that was never filed. */
 export const unfiled = (note: string): Place => ({ v: 1, note, folder: null, tags: [], archived: null, binned: null, changed: 0 });
 
-function read<T>(schema: z.ZodType<T>, text: string, what: string): T {
-  let json: unknown = null;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    // Told below, with what it should have been.
-  }
-  const parsed = schema.safeParse(json);
-  if (!parsed.success) throw new RecordError(`The record of ${what} cannot be read.`);
-  return parsed.data;
-}
-
-/** @throws RecordError when the text is not a folder or not a place. */
-export const readFolder = (text: string): Folder => read(folderSchema, text, 'a folder');
-export const readPlace = (text: string): Place => read(placeSchema, text, 'where a note lies');
+export const folderRecord = new JsonRecord<Folder>({ what: 'a folder', version: 1, schema: folderSchema });
+export const placeRecord = new JsonRecord<Place>({ what: 'where a note lies', version: 1, schema: placeSchema });
 
 /** The folders from the top down to this one. Two devices can have put two folders into each other: a circle ends where it closes. */
 export function pathTo(folders: ReadonlyMap<string, Folder>, folder: string | null): Folder[] {

@@ -1,14 +1,14 @@
 /** Folders, finding, suggesting. */
 import * as fc from 'fast-check';
-import type { NoteHeader } from '../note/schema';
-import { newPage } from '../note/schema';
-import { BIN_DAYS, canMoveInto, daysLeft, foldersIn, isDue, pathTo, readFolder, readPlace, unfiled, within, type Folder } from './folder';
+import { newPage, summaryOf, type NoteSummary } from '../note/schema';
+import { NewerError } from '../record';
+import { BIN_DAYS, canMoveInto, daysLeft, foldersIn, folderRecord, isDue, pathTo, placeRecord, unfiled, within, type Folder } from './folder';
 import { search, searchTexts, sorted } from './find';
 import { suggestFolder } from './suggest';
 
 const folder = (id: string, parent: string | null, name = id): Folder => ({ v: 1, id, name, parent, color: 'navy', emblem: 'wave', made: 1, changed: 1 });
 const map = (...list: Folder[]) => new Map(list.map((f) => [f.id, f]));
-const header = (id: string, title: string, made = 1, changed = made): NoteHeader => ({ v: 1, id, title, made, changed, pages: [newPage(`${id}-p`)], takes: [], timeline: [] });
+const header = (id: string, title: string, made = 1, changed = made): NoteSummary => summaryOf({ v: 2, id, title, made, changed, pages: [newPage(`${id}-p`)], takes: [], timeline: [] });
 const DAY = 86_400_000;
 
 test('folders lie in folders to any depth; one can go anywhere but into itself', () => {
@@ -43,10 +43,14 @@ test('the bin keeps a note for 30 days', () => {
 });
 
 test('records that are no folder and no place are refused', () => {
-  expect(readFolder(JSON.stringify(folder('a', null)))).toEqual(folder('a', null));
-  expect(readPlace(JSON.stringify(unfiled('n')))).toEqual(unfiled('n'));
-  for (const bad of ['', '{', 'null', '{"v":2}', JSON.stringify({ ...folder('a', null), color: 'pink' })]) expect(() => readFolder(bad)).toThrow(/folder/);
-  expect(() => readPlace(JSON.stringify({ ...unfiled('n'), tags: [''] }))).toThrow(/lies/);
+  expect(folderRecord.read(JSON.stringify(folder('a', null)))).toEqual(folder('a', null));
+  expect(placeRecord.read(JSON.stringify(unfiled('n')))).toEqual(unfiled('n'));
+  for (const bad of ['', '{', 'null', '{"v":1}', JSON.stringify({ ...folder('a', null), color: 'pink' })]) expect(() => folderRecord.read(bad)).toThrow(/folder/);
+  expect(() => placeRecord.read(JSON.stringify({ ...unfiled('n'), tags: [''] }))).toThrow(/lies/);
+  // What a newer program added stays, and what it wrote as a newer version is not taken for damaged.
+  expect(folderRecord.read(JSON.stringify({ ...folder('a', null), shared: ['b'] }))).toMatchObject({ shared: ['b'] });
+  expect(() => folderRecord.read(JSON.stringify({ ...folder('a', null), v: 2 }))).toThrow(NewerError);
+  expect(folderRecord.peek(JSON.stringify({ ...folder('a', null), v: 2 }))).toMatchObject({ newer: true, value: { name: 'a' } });
 });
 
 test('search finds every word in title, folder names and tags, whatever their case and accents', () => {

@@ -1,5 +1,5 @@
 /** What a restore does: the newer one wins, and nothing is replaced without being kept. */
-import type { NoteHeader } from '../note/schema';
+import type { NoteSummary } from '../note/schema';
 import type { Folder, Place } from './folder';
 
 /**
@@ -8,7 +8,7 @@ import type { Folder, Place } from './folder';
  */
 export type NoteAction = 'new' | 'same' | 'update' | 'keep';
 
-export function noteAction(here: NoteHeader | undefined, there: Pick<NoteHeader, 'changed'>): NoteAction {
+export function noteAction(here: Pick<NoteSummary, 'changed'> | undefined, there: Pick<NoteSummary, 'changed'>): NoteAction {
   if (!here) return 'new';
   return here.changed === there.changed ? 'same' : there.changed > here.changed ? 'update' : 'keep';
 }

@@ -1,53 +1,56 @@
-/** Copies of strokes, pages and notes under ids of their own. Stamps stay: a copy plays what the original plays. */
-import type { Stroke } from '../ink/stroke';
-import type { Shape } from '../ink/shapes/shape';
-import type { Ink, Note } from './edit';
-import type { Page } from './schema';
+/** Copies of things, pages and notes under ids of their own. Stamps stay: a copy plays what the original plays. */
+import { noteOfRows, type Ink, type Note, type RowPut } from './edit';
+import { kindOf, type Placed } from './kinds/kinds';
+import { entriesOf, TABLE_NAMES, TABLES, type Renumbered, type Row } from './tables';
 
-/** `page`: id of the page that a stroke's copy lies on. Groups and lines that hold on to a shape hold on to its copy. */
-export function copiedStrokes(strokes: readonly Stroke[], page: (of: string) => string, newId: () => string): { copies: Stroke[]; ids: Map<string, string> } {
-  const ids = new Map(strokes.map((s) => [s.id, newId()]));
+/** `page`: id of the page that a copy lies on. Groups and what holds on to something hold on to its copy. */
+export function copiedPlaced<T extends Placed>(all: readonly T[], page: (of: string) => string, newId: () => string): { copies: T[]; ids: ReadonlyMap<string, string> } {
+  const ids = new Map(all.map((s) => [s.id, newId()]));
   const groups = new Map<string, string>();
   const groupOf = (g: string) => groups.get(g) ?? groups.set(g, newId()).get(g)!;
-  const copies = strokes.map((s): Stroke => {
-    const held = (a: Shape['from']) => (a && ids.has(a.to) ? { ...a, to: ids.get(a.to)! } : undefined);
-    const { from: _, to: __, ...plain } = s.shape ?? ({} as Shape);
-    const [from, to] = [held(s.shape?.from), held(s.shape?.to)];
-    return Object.freeze({
-      ...s,
-      id: ids.get(s.id)!,
-      page: page(s.page),
-      ...(s.group ? { group: groupOf(s.group) } : {}),
-      ...(s.shape ? { shape: { ...plain, ...(from ? { from } : {}), ...(to ? { to } : {}) } } : {}),
-    });
+  const copies = all.map((it): T => {
+    const { s: _, past: __, ...made } = kindOf(it).copied?.(it, (id) => ids.get(id) ?? null) ?? it;
+    return Object.freeze({ ...made, id: ids.get(it.id)!, page: page(it.page), ...(it.group ? { group: groupOf(it.group) } : {}) }) as T;
   });
   return { copies, ids };
 }
 
-/** A page and its ink once more. */
-export function copiedPage(page: Page, strokes: readonly Stroke[], newId: () => string): { page: Page; strokes: Stroke[] } {
-  const made = { ...page, id: newId() };
-  return { page: made, strokes: copiedStrokes(strokes, () => made.id, newId).copies };
+/** What goes along with copied pages, as rows to put; `pages`: new ids by the old ones. */
+export function rowsAlong(note: Note, pages: ReadonlyMap<string, string>, ids: ReadonlyMap<string, string>, newId: () => string): RowPut[] {
+  const to = renumbered(pages, ids, newId);
+  return TABLE_NAMES.filter((t) => TABLES[t].withPages && t !== 'pages').flatMap((table) =>
+    entriesOf(note.rows, table).flatMap(([id, v]) => {
+      const made = TABLES[table].copied(id, v, to);
+      return made ? [{ table, id: made[0], v: made[1] }] : [];
+    }),
+  );
 }
 
+const renumbered = (pages: ReadonlyMap<string, string>, ids: ReadonlyMap<string, string>, newId: () => string): Renumbered => ({
+  page: (id) => pages.get(id) ?? null,
+  placed: (id) => ids.get(id) ?? null,
+  fresh: newId,
+});
+
 /** A note once more. Its takes are the same takes: their sound is stored once and kept as long as one of the notes has it. */
-export function copiedNote({ header, ink }: Note, title: string, now: number, newId: () => string): Note {
-  const pageIds = new Map(header.pages.map((p) => [p.id, newId()]));
-  const { copies, ids } = copiedStrokes(Object.values(ink).flat(), (p) => pageIds.get(p)!, newId);
-  const next: Record<string, Stroke[]> = {};
+export function copiedNote(note: Note, title: string, now: number, newId: () => string): Note {
+  const { header, ink } = note;
+  const pages = new Map(header.pages.map((p) => [p.id, newId()]));
+  const { copies, ids } = copiedPlaced(Object.values(ink).flat(), (p) => pages.get(p)!, newId);
+  const next: Record<string, Placed[]> = {};
   for (const s of copies) (next[s.page] ??= []).push(s);
-  const { demo: _, ...rest } = header;
-  return {
-    header: {
-      ...rest,
-      id: newId(),
-      title,
-      made: now,
-      changed: now,
-      pages: header.pages.map((p) => ({ ...p, id: pageIds.get(p.id)! })),
-      ...(header.marks ? { marks: header.marks.map((m) => ({ ...m, id: newId() })) } : {}),
-      ...(header.tags ? { tags: header.tags.flatMap((t) => (ids.has(t.stroke) ? [{ ...t, stroke: ids.get(t.stroke)! }] : [])) } : {}),
-    },
-    ink: next as Ink,
-  };
+  const to = renumbered(pages, ids, newId);
+  const rows = Object.fromEntries(
+    TABLE_NAMES.map((table) => [
+      table,
+      new Map(
+        entriesOf(note.rows, table).flatMap(([id, v]): [string, Row][] => {
+          const made = TABLES[table].copied(id, v, to);
+          return made ? [[made[0], { s: null, v: Object.freeze(made[1]) }]] : [];
+        }),
+      ),
+    ]),
+  );
+  rows.note.set('title', { s: null, v: { ...rows.note.get('title')?.v, value: title } });
+  return noteOfRows({ id: newId(), made: now, changed: now }, rows, next as Ink);
 }

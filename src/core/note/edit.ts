@@ -1,32 +1,105 @@
 /**
  * The one way a note changes: an edit goes in, the changed note and the edit that takes it back come out.
- * Undo, saving and following another tab all ride on it.
+ * Undo, saving, following another tab, copying and merging all ride on it.
  */
-import { strokeOrder, type Stroke } from '../ink/stroke';
+import { placedOrder } from '../ink/stroke';
+import type { Stretch } from '../time/timeline';
+import type { Placed } from './kinds/kinds';
 import type { NoteHeader } from './schema';
+import { isReadable, isTable, rowsOfHeader, showTable, TABLE_NAMES, TABLES, type Row, type Rows, type TableName, type Tables } from './tables';
+import { NOTHING_SEEN, pastOf, Versions, type By, type Past, type Seen, type Version } from './version';
 
-/** Strokes of each page, by page id, in stroke order. */
-export type Ink = Readonly<Record<string, readonly Stroke[]>>;
+/** What lies on each page, by page id, in the order it was placed. */
+export type Ink = Readonly<Record<string, readonly Placed[]>>;
+
+/** The trace of something that was taken off a page. */
+export interface Gone {
+  readonly page: string;
+  readonly s: Version;
+  readonly past?: Past;
+}
 
 export interface Note {
+  /** As screens see it, worked out from the rows. */
   readonly header: NoteHeader;
+  readonly rows: Rows;
   readonly ink: Ink;
+  readonly gone: ReadonlyMap<string, Gone>;
+  readonly seen: Seen;
 }
 
-export type HeaderPatch = Partial<Pick<NoteHeader, 'title' | 'pages' | 'takes' | 'timeline' | 'changed' | 'links' | 'marks' | 'settled' | 'tags' | 'bookmarks' | 'headings' | 'readOnly'>>;
+/** A row to put; `v` null takes it away. What comes from elsewhere or from storage has its version. */
+export interface RowPut {
+  readonly table: string;
+  readonly id: string;
+  readonly v: object | null;
+  readonly s?: Version | null;
+  readonly past?: Past;
+}
 
 export interface Edit {
-  /** Strokes to add; one whose id is there already takes its place. */
-  readonly put?: readonly Stroke[];
-  /** Strokes to take away. Ids that are not there are passed over. */
-  readonly cut?: readonly { readonly id: string; readonly page: string }[];
-  readonly header?: HeaderPatch;
+  /** What is to lie on a page; what has the same id already makes way. */
+  readonly put?: readonly Placed[];
+  /** What is to go. Ids that are not there are passed over. */
+  readonly cut?: readonly { readonly id: string; readonly page: string; readonly s?: Version; readonly past?: Past }[];
+  readonly rows?: readonly RowPut[];
+  /** From storage or another device: everything in it has its version already, and `changed` is that of where it comes from. */
+  readonly foreign?: { readonly changed: number };
 }
 
-export function applyEdit(note: Note, edit: Edit): { note: Note; inverse: Edit } {
-  const put: Stroke[] = [];
-  const cut: { id: string; page: string }[] = [];
-  const pages = new Map<string, { put: Stroke[]; cut: Set<string> }>();
+/** Something that cannot be stored: a sentence for the user. */
+export class EditError extends Error {
+  readonly name = 'EditError';
+}
+
+export const put = <T extends TableName>(table: T, id: string, v: Tables[T]): RowPut => ({ table, id, v });
+export const take = (table: TableName, id: string): RowPut => ({ table, id, v: null });
+
+/** A note of a header of before there were rows, and of tests. */
+export function noteOf(header: NoteHeader, ink: Ink = {}): Note {
+  return noteOfRows(header, rowsOfHeader(header), ink);
+}
+
+/** A note of its rows and what is fixed about it. */
+export function noteOfRows({ id, made, changed, demo }: Pick<NoteHeader, 'id' | 'made' | 'changed' | 'demo'>, rows: Rows, ink: Ink = {}, gone: ReadonlyMap<string, Gone> = new Map()): Note {
+  const versions = new Versions(NOTHING_SEEN, { device: '', now: 0 });
+  for (const table of Object.values(rows)) for (const { s } of table.values()) versions.notice(s);
+  for (const list of Object.values(ink)) for (const { s } of list) versions.notice(s);
+  for (const { s } of gone.values()) versions.notice(s);
+  const shown = Object.assign({}, ...TABLE_NAMES.map((t) => showTable(rows, t))) as NoteHeader;
+  return { header: clean({ ...shown, v: 2, id, made, changed, ...(demo ? { demo } : {}) }), rows, ink, gone, seen: versions.seen };
+}
+
+/** Without the parts that are empty, and with stretches that say where they end at a cut and not with their take. */
+function clean(header: NoteHeader): NoteHeader {
+  const ends = new Map(header.takes.map((t) => [t.id, t.ms]));
+  const isCut = ({ take: id, to }: Stretch) => to < (ends.get(id) ?? 0) - 1;
+  const timeline = header.timeline.some((s) => isCut(s) !== Boolean(s.cut)) ? header.timeline.map((s): Stretch => ({ take: s.take, from: s.from, to: s.to, ...(isCut(s) ? { cut: true } : {}) })) : header.timeline;
+  return Object.fromEntries(Object.entries({ ...header, timeline }).filter(([, v]) => v !== undefined)) as unknown as NoteHeader;
+}
+
+/**
+ * @param by who changes the note; without it nothing gets a version and `changed` stays (for what is worked out and not kept).
+ * @throws EditError when a row could not be read again: nothing that cannot be read may be written.
+ */
+export function applyEdit(note: Note, edit: Edit, by?: By): { note: Note; inverse: Edit } {
+  const versions = by && !edit.foreign ? new Versions(note.seen, by) : null;
+  const noticed = edit.foreign ? new Versions(note.seen, { device: '', now: 0 }) : null;
+  const placed = applyPlaced(note, edit, versions, by);
+  const table = applyRows(note, edit, versions, by);
+  if (noticed) for (const { s } of [...(edit.put ?? []), ...(edit.cut ?? []), ...(edit.rows ?? [])]) noticed.notice(s);
+  const changed = by ? Math.max(Math.floor(by.now), note.header.changed + 1) : Math.max(note.header.changed, edit.foreign?.changed ?? 0);
+  const header = table.shown || changed !== note.header.changed ? clean({ ...note.header, ...table.shown, changed }) : note.header;
+  const inverse: Edit = { ...(placed.put.length ? { put: placed.put } : {}), ...(placed.cut.length ? { cut: placed.cut } : {}), ...(table.back.length ? { rows: table.back } : {}) };
+  return { note: { header, rows: table.rows, ink: placed.ink, gone: placed.gone, seen: versions?.seen ?? noticed?.seen ?? note.seen }, inverse };
+}
+
+function applyPlaced(note: Note, edit: Edit, versions: Versions | null, by?: By) {
+  const backPut: Placed[] = [];
+  const backCut: { id: string; page: string }[] = [];
+  let { ink } = note;
+  if (!edit.put?.length && !edit.cut?.length) return { ink, gone: note.gone, put: backPut, cut: backCut };
+  const pages = new Map<string, { put: Placed[]; cut: Set<string> }>();
   const at = (page: string) => {
     let p = pages.get(page);
     if (!p) pages.set(page, (p = { put: [], cut: new Set() }));
@@ -34,62 +107,105 @@ export function applyEdit(note: Note, edit: Edit): { note: Note; inverse: Edit }
   };
   for (const c of edit.cut ?? []) at(c.page).cut.add(c.id);
   for (const s of edit.put ?? []) at(s.page).put.push(s);
-
-  let ink = note.ink;
-  if (pages.size) {
-    const next: Record<string, readonly Stroke[]> = { ...ink };
-    for (const [page, change] of pages) {
-      const before = ink[page] ?? [];
-      const incoming = new Set(change.put.map((s) => s.id));
-      let kept: readonly Stroke[] = before;
-      if (change.cut.size || before.some((s) => incoming.has(s.id))) {
-        const stay: Stroke[] = [];
-        const replaced = new Set<string>();
-        for (const s of before) {
-          if (incoming.has(s.id)) {
-            put.push(s);
-            replaced.add(s.id);
-          } else if (change.cut.has(s.id)) put.push(s);
-          else stay.push(s);
-        }
-        for (const s of change.put) if (!replaced.has(s.id)) cut.push({ id: s.id, page });
-        kept = stay;
-      } else for (const s of change.put) cut.push({ id: s.id, page });
-      next[page] = insertInOrder(kept, change.put);
+  const before = new Map<string, Placed>();
+  const next: Record<string, readonly Placed[]> = { ...ink };
+  const arriving = new Set<string>();
+  for (const [page, change] of pages) {
+    const had = ink[page] ?? [];
+    const incoming = new Set(change.put.map((s) => s.id));
+    let kept: readonly Placed[] = had;
+    if (change.cut.size || had.some((s) => incoming.has(s.id))) {
+      const stay: Placed[] = [];
+      for (const s of had) {
+        if (incoming.has(s.id) || change.cut.has(s.id)) {
+          backPut.push(s);
+          before.set(s.id, s);
+        } else stay.push(s);
+      }
+      kept = stay;
     }
-    ink = next;
+    next[page] = kept;
+    for (const s of change.put) {
+      if (before.get(s.id)?.page !== page) backCut.push({ id: s.id, page });
+      arriving.add(s.id);
+    }
   }
-
-  let header = note.header;
-  let back: HeaderPatch | undefined;
-  if (edit.header) {
-    const from: Record<string, unknown> = {};
-    for (const key of Object.keys(edit.header) as (keyof HeaderPatch)[]) from[key] = header[key];
-    back = from as HeaderPatch;
-    header = { ...header, ...edit.header };
+  // Versions come in the order of the edit, whatever page things lie on.
+  let gone: Map<string, Gone> | null = null;
+  const traces = () => (gone ??= new Map(note.gone));
+  for (const [page, change] of pages) {
+    const list = versions
+      ? change.put.map((s) => {
+          const was = before.get(s.id) ?? note.gone.get(s.id);
+          const past = pastOf(was?.s, was?.past, by!.device);
+          const { past: _, ...rest } = s;
+          return Object.freeze({ ...rest, s: versions.nextOf(s), ...(past ? { past } : {}) }) as Placed;
+        })
+      : change.put;
+    for (const s of list) if (note.gone.has(s.id)) traces().delete(s.id);
+    next[page] = insertInOrder(next[page], list);
   }
-  const inverse: Edit = { ...(put.length ? { put } : {}), ...(cut.length ? { cut } : {}), ...(back ? { header: back } : {}) };
-  return { note: { header, ink }, inverse };
+  for (const c of edit.cut ?? []) {
+    if (arriving.has(c.id)) continue;
+    const was = before.get(c.id);
+    if (edit.foreign) {
+      if (c.s) traces().set(c.id, { page: c.page, s: c.s, ...(c.past ? { past: c.past } : {}) });
+    } else if (versions && was) {
+      const past = pastOf(was.s, was.past, by!.device);
+      traces().set(c.id, { page: c.page, s: versions.next(), ...(past ? { past } : {}) });
+    }
+  }
+  ink = next;
+  return { ink, gone: gone ?? note.gone, put: backPut, cut: backCut };
 }
 
-function insertInOrder(list: readonly Stroke[], add: readonly Stroke[]): readonly Stroke[] {
+function applyRows(note: Note, edit: Edit, versions: Versions | null, by?: By) {
+  const back: RowPut[] = [];
+  if (!edit.rows?.length) return { rows: note.rows, shown: null, back };
+  const next: Record<string, Map<string, Row>> = {};
+  for (const { table, id, v, s, past } of edit.rows) {
+    const rows = (next[table] ??= new Map(note.rows[table]));
+    const was = rows.get(id);
+    if (!edit.foreign && v && isTable(table) && !isReadable(table, v)) throw new EditError(refusal(table, v));
+    back.unshift({ table, id, v: was?.v ?? null });
+    const known = pastOf(was?.s, was?.past, by?.device ?? '');
+    if (versions) rows.set(id, { s: versions.next(), ...(known ? { past: known } : {}), v: v && Object.freeze(v) });
+    else if (edit.foreign) rows.set(id, { s: s ?? null, ...(past ? { past } : {}), v: v && Object.freeze(v) });
+    // Without versions there is nobody to bring together with, and no need of a trace.
+    else if (v) rows.set(id, { s: null, v: Object.freeze(v) });
+    else rows.delete(id);
+  }
+  const rows: Rows = { ...note.rows, ...next };
+  const shown = Object.assign({}, ...Object.keys(next).filter(isTable).map((t) => showTable(rows, t))) as Partial<NoteHeader>;
+  return { rows, shown, back };
+}
+
+function refusal(table: TableName, v: object): string {
+  const issue = TABLES[table].schema.safeParse(v).error?.issues[0];
+  return `This cannot be kept (${table}${issue ? `: ${issue.path.join('.')}, ${issue.message}` : ''}). Nothing was changed.`;
+}
+
+function insertInOrder(list: readonly Placed[], add: readonly Placed[]): readonly Placed[] {
   if (!add.length) return list;
   const last = list.at(-1);
-  const sorted = add.length > 1 ? [...add].sort(strokeOrder) : add;
-  if (!last || strokeOrder(last, sorted[0]) < 0) return [...list, ...sorted];
-  if (add.length > 1) return [...list, ...sorted].sort(strokeOrder);
+  const sorted = add.length > 1 ? [...add].sort(placedOrder) : add;
+  if (!last || placedOrder(last, sorted[0]) < 0) return [...list, ...sorted];
+  if (add.length > 1) return [...list, ...sorted].sort(placedOrder);
   let [lo, hi] = [0, list.length];
   while (lo < hi) {
     const mid = (lo + hi) >> 1;
-    if (strokeOrder(list[mid], add[0]) < 0) lo = mid + 1;
+    if (placedOrder(list[mid], add[0]) < 0) lo = mid + 1;
     else hi = mid;
   }
   return [...list.slice(0, lo), add[0], ...list.slice(lo)];
 }
 
-export const isEmptyEdit = (e: Edit): boolean => !e.put?.length && !e.cut?.length && !e.header;
+export const isEmptyEdit = (e: Edit): boolean => !e.put?.length && !e.cut?.length && !e.rows?.length;
 
-export function countStrokes(ink: Ink): number {
+/** Several edits as one. */
+export const joined = (...edits: readonly Edit[]): Edit => ({ put: edits.flatMap((e) => e.put ?? []), cut: edits.flatMap((e) => e.cut ?? []), rows: edits.flatMap((e) => e.rows ?? []) });
+
+export function countPlaced(ink: Ink): number {
   let n = 0;
   for (const page of Object.values(ink)) n += page.length;
   return n;

@@ -1,88 +1,106 @@
 /** Changes of a note's pages as edits: adding, moving, copying, deleting, their paper; headings and bookmarks. */
-import { boxAround, type Box, type Stroke } from '../ink/stroke';
-import { copiedPage } from './copy';
-import type { Edit, Note } from './edit';
-import { newPage, type NoteHeader, type Page, type PageForm } from './schema';
+import type { Box } from '../ink/stroke';
+import { append } from '../time/editTimeline';
+import { anchored, meets } from './anchors';
+import { copiedPlaced, rowsAlong } from './copy';
+import { put, take, type Edit, type Note, type RowPut } from './edit';
+import type { Placed } from './kinds/kinds';
+import { orderAt } from './order';
+import type { Page, PageForm } from './schema';
+import { entriesOf, inTheirOrder, TABLE_NAMES, TABLES } from './tables';
 
-/** A new page at a place among the others, 0 for the first. */
-export function addPage({ header }: Note, at: number, form: PageForm, id: string): Edit {
-  return { header: { pages: [...header.pages.slice(0, at), newPage(id, form), ...header.pages.slice(at)] } };
+const pageRows = (note: Note) => inTheirOrder(note.rows, 'pages');
+const pageRow = (id: string, { w, h, paper }: PageForm, order: string): RowPut => put('pages', id, { w, h, paper, order });
+
+/** New pages at a place among the others, 0 for the first. */
+export function addPages(note: Note, at: number, pages: readonly Page[]): Edit {
+  const keys = orderAt(pageRows(note), at, pages.length);
+  return { rows: pages.map((p, i) => pageRow(p.id, p, keys[i])) };
 }
 
 /** Moves pages so that they stand together before the page that is at `to` now (its number of pages for the end), in the order they have. */
-export function reorderPages({ header }: Note, ids: readonly string[], to: number): Edit {
+export function reorderPages(note: Note, ids: readonly string[], to: number): Edit {
   const chosen = new Set(ids);
-  const stay = (p: Page) => !chosen.has(p.id);
-  const { pages } = header;
-  return { header: { pages: [...pages.slice(0, to).filter(stay), ...pages.filter((p) => chosen.has(p.id)), ...pages.slice(to).filter(stay)] } };
+  const all = pageRows(note);
+  const moved = all.filter((p) => chosen.has(p.id));
+  const rest = all.filter((p) => !chosen.has(p.id));
+  const keys = orderAt(rest, all.slice(0, to).filter((p) => !chosen.has(p.id)).length, moved.length);
+  return { rows: moved.map(({ id, ...v }, i) => put('pages', id, { ...v, order: keys[i] })) };
+}
+
+/** Pages with all that goes along with them, under new ids; `order`: keys for them. */
+function copiesOf(note: Note, ids: readonly string[], newId: () => string): { pages: Page[]; placed: Placed[]; rows: RowPut[] } {
+  const chosen = note.header.pages.filter((p) => ids.includes(p.id));
+  const to = new Map(chosen.map((p) => [p.id, newId()]));
+  const { copies, ids: placedIds } = copiedPlaced(chosen.flatMap((p) => note.ink[p.id] ?? []), (p) => to.get(p)!, newId);
+  return { pages: chosen.map((p) => ({ ...p, id: to.get(p.id)! })), placed: copies, rows: rowsAlong(note, to, placedIds, newId) };
 }
 
 /** Each of the pages once more, right after itself. */
-export function duplicatePages({ header, ink }: Note, ids: readonly string[], newId: () => string): Edit {
-  const put: Stroke[] = [];
-  const pages = header.pages.flatMap((p) => {
-    if (!ids.includes(p.id)) return [p];
-    const copy = copiedPage(p, ink[p.id] ?? [], newId);
-    put.push(...copy.strokes);
-    return [p, copy.page];
-  });
-  return { put, header: { pages } };
+export function duplicatePages(note: Note, ids: readonly string[], newId: () => string): Edit {
+  const all = pageRows(note);
+  const { pages, placed, rows } = copiesOf(note, ids, newId);
+  const chosen = all.filter((p) => ids.includes(p.id));
+  const made = pages.map((p, i) => pageRow(p.id, p, orderAt(all, all.indexOf(chosen[i]) + 1)[0]));
+  return { put: placed, rows: [...made, ...rows] };
 }
 
 /** Pages go with their ink. A note has a page at all times: when all go, a blank one of the first one's paper takes their place. */
-export function deletePages({ header, ink }: Note, ids: readonly string[], fresh: string): Edit {
+export function deletePages(note: Note, ids: readonly string[], fresh: string): Edit {
   const gone = new Set(ids);
-  const kept = header.pages.filter((p) => !gone.has(p.id));
+  const { header, ink } = note;
+  const all = header.pages.filter((p) => gone.has(p.id));
+  const rows = TABLE_NAMES.flatMap((table) => {
+    const page = TABLES[table].page;
+    return page ? entriesOf(note.rows, table).flatMap(([id, v]) => (gone.has(page(id, v)) ? [take(table, id)] : [])) : [];
+  });
   return {
-    cut: header.pages.filter((p) => gone.has(p.id)).flatMap((p) => (ink[p.id] ?? []).map((s) => ({ id: s.id, page: p.id }))),
-    header: {
-      pages: kept.length ? kept : [newPage(fresh, header.pages[0])],
-      ...(header.bookmarks ? { bookmarks: header.bookmarks.filter((b) => !gone.has(b)) } : {}),
-      ...(header.headings ? { headings: header.headings.filter((h) => !gone.has(h.page)) } : {}),
-    },
+    cut: all.flatMap((p) => (ink[p.id] ?? []).map((s) => ({ id: s.id, page: p.id }))),
+    rows: all.length < header.pages.length ? rows : [pageRow(fresh, header.pages[0], orderAt([], 0)[0]), ...rows],
   };
 }
 
 /** Another paper for one page, or for all. Ink stays where it stands; what would lie beyond a smaller sheet is kept and comes back with a larger one. */
-export function changePaper({ header }: Note, page: string | null, { w, h, paper }: PageForm): Edit {
-  return { header: { pages: header.pages.map((p) => (page === null || p.id === page ? { ...p, w, h, paper } : p)) } };
+export function changePaper(note: Note, page: string | null, { w, h, paper }: PageForm): Edit {
+  return { rows: pageRows(note).filter((p) => page === null || p.id === page).map(({ id, ...v }) => put('pages', id, { ...v, w, h, paper })) };
 }
 
-/** Pages with their ink, headings and takes, as they come into another note at its end. */
+/** Pages with their ink, headings, bookmarks and tags, and the takes their stamps point to, as they come into another note at its end. */
 export function bringPages(into: Note, from: Note, ids: readonly string[], newId: () => string): Edit {
-  const put: Stroke[] = [];
-  const pages = from.header.pages
-    .filter((p) => ids.includes(p.id))
-    .map((p) => {
-      const copy = copiedPage(p, from.ink[p.id] ?? [], newId);
-      put.push(...copy.strokes);
-      return copy.page;
-    });
-  const used = new Set(put.flatMap((s) => s.stamp?.take ?? []));
-  const has = new Set(into.header.takes.map((t) => t.id));
-  const brought = from.header.takes.filter((t) => used.has(t.id) && !has.has(t.id)).map((t) => ({ ...t, name: `${t.name} of ${from.header.title}`.slice(0, 200) }));
-  return {
-    put,
-    header: {
-      pages: [...into.header.pages, ...pages],
-      ...(brought.length ? { takes: [...into.header.takes, ...brought], timeline: [...into.header.timeline, ...brought.filter((t) => t.ms > 0).map((t) => ({ take: t.id, from: 0, to: t.ms }))] } : {}),
-    },
-  };
+  const { pages, placed, rows } = copiesOf(from, ids, newId);
+  const used = new Set(placed.flatMap((s) => s.stamp?.take ?? []));
+  return { put: placed, rows: [...(addPages(into, into.header.pages.length, pages).rows ?? []), ...rows, ...bringTakes(into, from.header.takes.filter((t) => used.has(t.id)), from.header.title, newId)] };
 }
 
-export function toggleBookmark({ header }: Note, page: string): Edit {
-  const { bookmarks = [] } = header;
-  return { header: { bookmarks: bookmarks.includes(page) ? bookmarks.filter((b) => b !== page) : [...bookmarks, page] } };
+/** Takes of another note at the end of this one's, with all their sound at the end of its timeline. Those that it has are passed over. */
+export function bringTakes(into: Note, takes: Note['header']['takes'], title: string, newId: () => string): RowPut[] {
+  const has = new Set(into.header.takes.map((t) => t.id));
+  const brought = takes.filter((t) => !has.has(t.id));
+  const all = inTheirOrder(into.rows, 'takes');
+  const keys = orderAt(all, all.length, brought.length);
+  let stretches = inTheirOrder(into.rows, 'stretches');
+  const rows: RowPut[] = [];
+  brought.forEach(({ id, ...t }, i) => {
+    rows.push(put('takes', id, { ...t, name: title ? `${t.name} of ${title}`.slice(0, 200) : t.name, state: 'done', order: keys[i] }));
+    const laid = append(stretches, { take: id, from: 0, to: t.ms }, newId);
+    rows.push(...laid);
+    stretches = [...stretches, ...laid.map((r) => ({ ...(r.v as (typeof stretches)[number]), id: r.id }))];
+  });
+  return rows;
+}
+
+export function toggleBookmark(note: Note, page: string): Edit {
+  return { rows: [note.rows.bookmarks?.get(page)?.v ? take('bookmarks', page) : put('bookmarks', page, {})] };
 }
 
 /** Ink becomes a heading; a heading it was part of before makes way. */
-export function setHeading({ header }: Note, page: string, strokes: readonly string[], level: 1 | 2 | 3): Edit {
-  const rest = (header.headings ?? []).filter((h) => !h.strokes.some((s) => strokes.includes(s)));
-  return { header: { headings: [...rest, { page, strokes: [...strokes], level }] } };
+export function setHeading(note: Note, page: string, strokes: readonly string[], level: 1 | 2 | 3, id: string): Edit {
+  return { rows: [...(dropHeading(note, strokes).rows ?? []), put('headings', id, { page, strokes: [...strokes], level })] };
 }
 
-export function dropHeading({ header }: Note, strokes: readonly string[]): Edit {
-  return { header: { headings: (header.headings ?? []).filter((h) => !h.strokes.some((s) => strokes.includes(s))) } };
+export function dropHeading(note: Note, strokes: readonly string[]): Edit {
+  const ids = new Set(strokes);
+  return { rows: entriesOf(note.rows, 'headings').flatMap(([id, h]) => (meets(h, ids) ? [take('headings', id)] : [])) };
 }
 
 export interface OutlineEntry {
@@ -90,20 +108,18 @@ export interface OutlineEntry {
   /** Number of the page, from 1. */
   readonly number: number;
   readonly level: number;
-  readonly strokes: readonly Stroke[];
+  readonly placed: readonly Placed[];
   readonly box: Box;
 }
 
 /** The headings whose ink still stands, in the order of the pages and down each page. */
-export function outlineOf({ header, ink }: Note): OutlineEntry[] {
+export function outlineOf({ header, ink }: Pick<Note, 'header' | 'ink'>): OutlineEntry[] {
   const numbers = new Map(header.pages.map((p, i) => [p.id, i + 1]));
   return (header.headings ?? [])
-    .flatMap(({ page, strokes, level }: NonNullable<NoteHeader['headings']>[number]): OutlineEntry[] => {
-      const ids = new Set(strokes);
-      const there = (ink[page] ?? []).filter((s) => ids.has(s.id));
-      const box = boxAround(there);
-      const number = numbers.get(page);
-      return box && number ? [{ page, number, level, strokes: there, box }] : [];
+    .flatMap((h): OutlineEntry[] => {
+      const there = anchored(ink, h);
+      const number = numbers.get(h.page);
+      return there && number ? [{ page: h.page, number, level: h.level, ...there }] : [];
     })
     .sort((a, b) => a.number - b.number || a.box[1] - b.box[1] || a.box[0] - b.box[0]);
 }

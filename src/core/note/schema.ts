@@ -3,6 +3,8 @@ import { z } from 'zod';
 import { PEN_KINDS } from '../ink/pen';
 import { PAPER_KINDS } from './paper';
 import { SHAPE_NAMES } from '../ink/shapes/shape';
+import type { Stroke } from '../ink/stroke';
+import type { Stretch, Timeline } from '../time/timeline';
 
 const id = z.string().min(1).max(64);
 const ms = z.number().finite().min(0);
@@ -35,17 +37,17 @@ export const shapeSchema = z
   .object({ name: z.enum(SHAPE_NAMES), at: z.array(place).min(2).max(64), heads: z.enum(['start', 'end', 'both']).optional(), from: anchor.optional(), to: anchor.optional() })
   .refine((s) => s.at.length === CORNERS[s.name] || (s.name === 'polygon' && s.at.length >= 3), 'a shape with the wrong number of corners');
 
-/** What only some strokes have. */
-export const extrasSchema = z.object({
+/** What only some strokes have. What a later version adds stays with the stroke. */
+export const extrasSchema = z.looseObject({
   shape: shapeSchema.optional(),
   fill: color.optional(),
   group: id.optional(),
   /** Written while listening: its stamp is the moment that was being heard. */
   second: z.literal(true).optional(),
 });
-export type Extras = z.infer<typeof extrasSchema>;
+export type Extras = Pick<Stroke, 'shape' | 'fill' | 'group' | 'second'>;
 
-export const paperSchema = z.object({
+export const paperSchema = z.looseObject({
   kind: z.enum(PAPER_KINDS),
   /** Distance between lines, squares, dots, or the lines of a staff, mm. */
   spacing: z.number().min(1).max(50),
@@ -59,10 +61,10 @@ export const paperSchema = z.object({
 });
 
 /** What a sheet is before anything is written on it; width and height in mm. */
-export const formSchema = z.object({ w: z.number().min(20).max(3000), h: z.number().min(20).max(3000), paper: paperSchema });
+export const formSchema = z.looseObject({ w: z.number().min(20).max(3000), h: z.number().min(20).max(3000), paper: paperSchema });
 export const pageSchema = formSchema.extend({ id });
 
-export const takeSchema = z.object({
+export const takeSchema = z.looseObject({
   id,
   name: z.string().max(200),
   /** Wall clock at its start, ms since the epoch. */
@@ -74,11 +76,11 @@ export const takeSchema = z.object({
   parts: z.array(z.object({ at: ms, wall: z.number() })),
 });
 
-export const stretchSchema = z.object({ take: id, from: ms, to: ms });
+export const stretchSchema = z.looseObject({ take: id, from: ms, to: ms });
 
 export const MARK_KINDS = ['missed', 'key', 'ask', 'do'] as const;
 
-export const markSchema = z.object({
+export const markSchema = z.looseObject({
   id,
   kind: z.enum(MARK_KINDS),
   /** The moment it stands for: where it was pressed, put back by what the writer is late by, and since then perhaps moved. */
@@ -88,8 +90,15 @@ export const markSchema = z.object({
   text: z.string().max(300).optional(),
 });
 
-export const headerSchema = z.object({
-  v: z.literal(1),
+export const headingSchema = z.looseObject({ page: id, strokes: z.array(id).min(1), level: z.number().int().min(1).max(3) });
+export const linkSchema = z.looseObject({ take: id, note: id });
+
+/**
+ * A note as its screens see it: worked out from its rows (`tables.ts`), and written beside them into bundles, so that other programs need not
+ * know how rows are put together. It was the whole of a record before version 2.
+ */
+export const headerSchema = z.looseObject({
+  v: z.number().int().min(1),
   id,
   title: z.string().max(500),
   made: z.number(),
@@ -100,27 +109,69 @@ export const headerSchema = z.object({
   takes: z.array(takeSchema),
   timeline: z.array(stretchSchema),
   marks: z.array(markSchema).optional(),
-  /** Stretches of takes where nothing was written and nothing is needed. */
+  /** Runs of takes where nothing was written and nothing is needed. */
   settled: z.array(stretchSchema).optional(),
   /** The writer's own tags of moments, by the first stroke of each. */
-  tags: z.array(z.object({ stroke: id, names: z.array(z.string().min(1).max(40)).min(1).max(20) })).optional(),
+  tags: z.array(z.object({ stroke: id, names: z.array(z.string().min(1).max(40)).min(1) })).optional(),
   /** Pages the writer comes back to. */
   bookmarks: z.array(id).optional(),
   /** The writer's own headings: ink that names what follows it, and how deep it stands. */
-  headings: z.array(z.object({ page: id, strokes: z.array(id).min(1).max(2000), level: z.number().int().min(1).max(3) })).optional(),
+  headings: z.array(headingSchema).optional(),
   /** Locked against change; it can still be listened to. */
   readOnly: z.boolean().optional(),
   /** Takes of other notes that ink of this one was stamped by: pasted ink whose sound stays where it was recorded. */
-  links: z.array(z.object({ take: id, note: id, title: z.string().max(500) })).optional(),
+  links: z.array(linkSchema).optional(),
+  /** Hashes of pictures and files. */
+  contents: z.array(z.string()).optional(),
 });
 
-export type Page = z.infer<typeof pageSchema>;
-export type PageForm = z.infer<typeof formSchema>;
-export type Paper = z.infer<typeof paperSchema>;
-export type Take = z.infer<typeof takeSchema>;
-export type Mark = z.infer<typeof markSchema>;
+type Shown<T> = Readonly<T extends object ? { [K in keyof T as string extends K ? never : K]: T[K] } : T>;
+export type Paper = Shown<z.infer<typeof paperSchema>>;
+export interface PageForm {
+  readonly w: number;
+  readonly h: number;
+  readonly paper: Paper;
+}
+export interface Page extends PageForm {
+  readonly id: string;
+}
+export type Take = Shown<z.infer<typeof takeSchema>>;
+export type Mark = Shown<z.infer<typeof markSchema>>;
 export type MarkKind = Mark['kind'];
-export type NoteHeader = z.infer<typeof headerSchema>;
+export type Heading = Shown<z.infer<typeof headingSchema>>;
+export type NoteLink = Shown<z.infer<typeof linkSchema>>;
+
+export interface NoteHeader {
+  readonly v: number;
+  readonly id: string;
+  readonly title: string;
+  readonly made: number;
+  readonly changed: number;
+  readonly demo?: boolean;
+  readonly pages: readonly Page[];
+  readonly takes: readonly Take[];
+  readonly timeline: Timeline;
+  readonly marks?: readonly Mark[];
+  readonly settled?: readonly Stretch[];
+  readonly tags?: readonly { readonly stroke: string; readonly names: readonly string[] }[];
+  readonly bookmarks?: readonly string[];
+  readonly headings?: readonly Heading[];
+  readonly readOnly?: boolean;
+  readonly links?: readonly NoteLink[];
+  readonly contents?: readonly string[];
+}
+
+/** What lists show of a note that is not open. */
+export interface NoteSummary extends Pick<NoteHeader, 'id' | 'title' | 'made' | 'changed' | 'demo' | 'readOnly' | 'takes' | 'timeline' | 'marks' | 'links' | 'contents'> {
+  readonly pages: number;
+  readonly first: Page;
+  /** Moments of it have tags. */
+  readonly tagged: boolean;
+}
+
+export function summaryOf({ id: note, title, made, changed, demo, readOnly, takes, timeline, marks, links, contents, pages, tags }: NoteHeader): NoteSummary {
+  return { id: note, title, made, changed, ...(demo ? { demo } : {}), ...(readOnly ? { readOnly } : {}), takes, timeline, ...(marks ? { marks } : {}), ...(links ? { links } : {}), ...(contents ? { contents } : {}), pages: pages.length, first: pages[0], tagged: Boolean(tags?.length) };
+}
 
 export const NEW_PAPER: Paper = { kind: 'ruled', spacing: 8, top: 24 };
 /** ISO 216: A4 is 210 mm x 297 mm. */
@@ -129,7 +180,3 @@ export const A4 = { w: 210, h: 297 } as const;
 export const NEW_FORM: PageForm = { ...A4, paper: NEW_PAPER };
 
 export const newPage = (pageId: string, { w, h, paper }: PageForm = NEW_FORM): Page => ({ id: pageId, w, h, paper });
-
-/** The timeline that plays every take whole, in the order they were recorded. */
-export const wholeTimeline = (takes: readonly Take[]): NoteHeader['timeline'] =>
-  takes.filter((t) => t.ms > 0).map((t) => ({ take: t.id, from: 0, to: t.ms }));

@@ -1,53 +1,44 @@
 /** A page of the writer's own that other pages begin as: its paper and the ink on it. */
 import { z } from 'zod';
-import type { Stroke } from '../ink/stroke';
-import { copiedStrokes } from './copy';
-import type { Note } from './edit';
-import { readChunk, RecordError, writeChunk } from './records';
+import { JsonRecord, splitRecord } from '../record';
+import { copiedPlaced } from './copy';
+import { noteOf, type Note } from './edit';
+import type { Placed } from './kinds/kinds';
+import { readInk, writeInk } from './records/inkChunk';
 import { formSchema, newPage, type Page, type PageForm } from './schema';
 
-const headSchema = z.object({ v: z.literal(1), id: z.string().min(1).max(64), name: z.string().min(1).max(60), made: z.number(), form: formSchema });
+const head = new JsonRecord<Omit<Template, 'placed'>>({ what: 'a template', version: 1, schema: z.looseObject({ id: z.string().min(1).max(64), name: z.string().min(1).max(60), made: z.number(), form: formSchema }) });
 
 export interface Template {
   readonly id: string;
   readonly name: string;
   readonly made: number;
   readonly form: PageForm;
-  readonly strokes: readonly Stroke[];
+  readonly placed: readonly Placed[];
 }
 
 /** A line of JSON, a line feed, and the ink as in a record of a note. */
-export const writeTemplate = ({ id, name, made, form, strokes }: Template): string => `${JSON.stringify({ v: 1, id, name, made, form })}\n${writeChunk(strokes)}`;
+export const writeTemplate = ({ placed, ...rest }: Template): string => `${head.write(rest)}\n${writeInk(placed)}`;
 
-/** @throws RecordError when it cannot be read. */
+/** @throws RecordError when it cannot be read, NewerError. */
 export function readTemplate(text: string): Template {
-  const end = text.indexOf('\n');
-  let json: unknown = null;
-  try {
-    json = JSON.parse(text.slice(0, Math.max(0, end)));
-  } catch {
-    // Told below.
-  }
-  const head = headSchema.safeParse(json);
-  if (!head.success) throw new RecordError('A template cannot be read.');
-  const { id, name, made, form } = head.data;
-  return { id, name, made, form, strokes: readChunk(text.slice(end + 1)).strokes };
+  const [top, ink] = splitRecord(text);
+  const { id, name, made, form } = head.read(top);
+  return { id, name, made, form, placed: readInk(ink).placed };
 }
 
 /** As a note of one page, and back: so it travels as a bundle, which other programs can read. */
-export const noteOfTemplate = ({ id, name, made, form, strokes }: Template): Note => {
-  const page = newPage(id, form);
-  return { header: { v: 1, id, title: name, made, changed: made, pages: [page], takes: [], timeline: [] }, ink: strokes.length ? { [id]: strokes.map((s) => ({ ...s, page: id })) } : {} };
-};
+export const noteOfTemplate = ({ id, name, made, form, placed }: Template): Note =>
+  noteOf({ v: 2, id, title: name, made, changed: made, pages: [newPage(id, form)], takes: [], timeline: [] }, placed.length ? { [id]: placed.map((s) => ({ ...s, page: id })) } : {});
 export const templateOfNote = ({ header, ink }: Note): Template => templateOf(header.pages[0], ink[header.pages[0].id] ?? [], header.title.slice(0, 60) || 'Template', header.id, header.made);
 
 /** What is kept of a page: no sound belongs to it. */
-export function templateOf({ w, h, paper }: Page, strokes: readonly Stroke[], name: string, id: string, made: number): Template {
-  return { id, name, made, form: { w, h, paper }, strokes: strokes.map((s) => Object.freeze({ ...s, stamp: null, second: undefined })) };
+export function templateOf({ w, h, paper }: Page, placed: readonly Placed[], name: string, id: string, made: number): Template {
+  return { id, name, made, form: { w, h, paper }, placed: placed.map(({ second: _, s: __, past: ___, ...it }) => Object.freeze({ ...it, stamp: null }) as Placed) };
 }
 
 /** A page that begins as a template, dated `now`, ms. */
-export function pageFrom(template: Template, now: number, newId: () => string): { page: Page; strokes: Stroke[] } {
+export function pageFrom(template: Template, now: number, newId: () => string): { page: Page; placed: Placed[] } {
   const page = newPage(newId(), template.form);
-  return { page, strokes: copiedStrokes(template.strokes, () => page.id, newId).copies.map((s) => Object.freeze({ ...s, stamp: null, wall: now })) };
+  return { page, placed: copiedPlaced(template.placed, () => page.id, newId).copies.map((s) => Object.freeze({ ...s, stamp: null, wall: now })) };
 }

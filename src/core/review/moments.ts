@@ -1,11 +1,12 @@
 /** Moments: bursts of writing, as entries of a list. */
-import { unionBox, strokeOrder, type Box, type Stroke } from '../ink/stroke';
+import { unionBox, placedOrder, type Box } from '../ink/stroke';
+import type { Placed } from '../note/kinds/kinds';
 
 export interface Moment {
   /** Id of its first stroke: stays the same while that stroke does. */
   readonly id: string;
   readonly page: string;
-  readonly strokes: readonly Stroke[];
+  readonly placed: readonly Placed[];
   readonly box: Box;
 }
 
@@ -16,18 +17,18 @@ const AWAY_MM = 45;
 const HIGH_MM = 40;
 
 /** All ink in order of writing, cut into bursts. */
-export function momentsOf(ink: Iterable<readonly Stroke[]>): Moment[] {
-  const strokes: Stroke[] = [];
-  for (const list of ink) strokes.push(...list);
-  strokes.sort(strokeOrder);
+export function momentsOf(ink: Iterable<readonly Placed[]>): Moment[] {
+  const all: Placed[] = [];
+  for (const list of ink) all.push(...list);
+  all.sort(placedOrder);
   const moments: Moment[] = [];
-  let run: Stroke[] = [];
+  let run: Placed[] = [];
   let box: Box = [0, 0, 0, 0];
   let end = 0;
   const close = () => {
-    if (run.length) moments.push({ id: run[0].id, page: run[0].page, strokes: run, box });
+    if (run.length) moments.push({ id: run[0].id, page: run[0].page, placed: run, box });
   };
-  for (const s of strokes) {
+  for (const s of all) {
     const last = run.at(-1);
     const grown = last ? unionBox(box, s.box) : s.box;
     const goesOn = last && s.page === last.page && s.wall - end <= REST_MS && s.stamp?.take === last.stamp?.take && grown[3] - grown[1] <= HIGH_MM && s.box[1] - box[3] < AWAY_MM;

@@ -1,13 +1,13 @@
 /** What is unfinished in a note, kept beside it so that it can be listed across notes without opening each. */
 import { z } from 'zod';
-import { pointsOf, type Box, type Stroke } from '../ink/stroke';
-import { RecordError } from '../note/records';
+import { pointsOf, type Box } from '../ink/stroke';
+import { strokesOf, type Placed } from '../note/kinds/kinds';
+import { JsonRecord } from '../record';
 
 const ms = z.number().finite();
 const gap = z.object({ from: ms, to: ms, speech: ms });
 
-const recordSchema = z.object({
-  v: z.literal(1),
+const recordSchema = z.looseObject({
   /** `changed` of the note it was made from: another one means that it is out of date. */
   changed: z.number(),
   lag: ms.nullable(),
@@ -17,34 +17,22 @@ const recordSchema = z.object({
   /** Tagged moments with a picture: an SVG path in mm, and what it covers. */
   tagged: z.array(z.object({ stroke: z.string(), names: z.array(z.string()), page: z.number().int(), at: ms.nullable(), path: z.string(), box: z.tuple([z.number(), z.number(), z.number(), z.number()]) })),
 });
-export type ReviewRecord = z.infer<typeof recordSchema>;
+type Known<T> = { readonly [K in keyof T as string extends K ? never : K]: T[K] };
+export type ReviewRecord = Known<z.infer<typeof recordSchema>>;
 export type TaggedMoment = ReviewRecord['tagged'][number];
 
-export const writeReview = (record: ReviewRecord): string => JSON.stringify(record);
-
-/** @throws RecordError when the record cannot be read. */
-export function readReview(text: string): ReviewRecord {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    throw new RecordError('A record of what is unfinished is not readable.');
-  }
-  const parsed = recordSchema.safeParse(json);
-  if (!parsed.success) throw new RecordError('A record of what is unfinished is not readable.');
-  return parsed.data;
-}
+export const reviewRecord = new JsonRecord<ReviewRecord>({ what: 'what is unfinished', version: 1, schema: recordSchema });
 
 /** Corners nearer than this say nothing in a small picture, mm. */
 const STEP_MM = 0.4;
 /** A picture is a few kilobytes at most: so many corners. */
 const MOST_CORNERS = 900;
 
-/** The middle lines of some strokes as one SVG path, mm. */
-export function pathOf(strokes: readonly Stroke[]): string {
+/** The middle lines of ink as one SVG path, mm. */
+export function pathOf(placed: readonly Placed[]): string {
   const parts: string[] = [];
   let left = MOST_CORNERS;
-  for (const s of strokes) {
+  for (const s of strokesOf(placed)) {
     const { n, xy } = pointsOf(s);
     let [x, y] = [Infinity, Infinity];
     for (let i = 0; i < n && left > 0; i++) {

@@ -71,10 +71,10 @@ test('moments are bursts of writing: a rest, another page or another take begins
   const stroke = (id: string, wall: number, page = 'p', take = 't', y = 50): Stroke => {
     const points = { n: 2, xy: Int32Array.from([1000, y * 100, 1500, y * 100]), p: Uint8Array.from([60, 60]), t: Int32Array.from([0, 200]) };
     const pts = packPoints(points);
-    return { id, page, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, pts, box: boxOf(pointsOf({ pts })), stamp: { take, at: wall }, wall, ms: 200 };
+    return { kind: 'stroke', id, page, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, pts, box: boxOf(pointsOf({ pts })), stamp: { take, at: wall }, wall, ms: 200 };
   };
   const ink = [[stroke('a', 0), stroke('b', 1000), stroke('c', 9000), stroke('e', 11_000, 'p', 'u')], [stroke('d', 9800, 'q')]];
-  expect(momentsOf(ink).map((m) => m.strokes.map((s) => s.id))).toEqual([['a', 'b'], ['c'], ['d'], ['e']]);
+  expect(momentsOf(ink).map((m) => m.placed.map((s) => s.id))).toEqual([['a', 'b'], ['c'], ['d'], ['e']]);
   expect(momentsOf([[stroke('a', 0), stroke('b', 500, 'p', 't', 200)]])).toHaveLength(2);
   expect(momentsOf([])).toEqual([]);
 });

@@ -15,6 +15,8 @@ export interface Stretch {
   readonly from: number;
   /** Take time at which the stretch ends. */
   readonly to: number;
+  /** It ends at a cut and not where its take does. */
+  readonly cut?: true;
 }
 
 export type Timeline = readonly Stretch[];
@@ -23,7 +25,7 @@ export const timelineLength = (timeline: Timeline): number => timeline.reduce((s
 
 /**
  * A stroke begun in the very last moment of a take can be dated a little after its last packet. Up to this many ms it still
- * belongs to the end of the sound.
+ * belongs to the end of the sound; where sound was cut away there is no such end.
  */
 const TAIL_MS = 400;
 
@@ -36,7 +38,7 @@ export function toTimeline(timeline: Timeline, stamp: Stamp | null): number | nu
     const length = s.to - s.from;
     if (s.take === stamp.take) {
       if (stamp.at >= s.from && stamp.at < s.to) return start + stamp.at - s.from;
-      if (stamp.at >= s.to && stamp.at < s.to + TAIL_MS) tail ??= start + length;
+      if (!s.cut && stamp.at >= s.to && stamp.at < s.to + TAIL_MS) tail ??= start + length;
     }
     start += length;
   }

@@ -3,7 +3,7 @@ import { argon2id as reference } from '@noble/hashes/argon2.js';
 import { argon2id } from 'hash-wasm';
 import { newKeyBytes, encrypt, importKey, isSealed, openBytes, openText, sealBytes, SealError, sealText } from './seal';
 import { DERIVE, deriveKey, deriveSchema, newDerive, type Derive } from './passphrase';
-import { newVault, readVault, rewrap, unlock, waitAfter, waitLeft, WrongPassphrase } from './vault';
+import { newVault, vaultRecord, rewrap, unlock, waitAfter, waitLeft, WrongPassphrase } from './vault';
 
 const bytes = (hex: string): Uint8Array<ArrayBuffer> => Uint8Array.from(hex.match(/../g) ?? [], (h) => parseInt(h, 16));
 const hex = (b: Uint8Array): string => Buffer.from(b).toString('hex');
@@ -75,7 +75,7 @@ describe('Argon2id', () => {
 describe('the lock', () => {
   test('opens by its passphrase alone, and by another after a change', async () => {
     const { vault, keyBytes } = await newVault('north cardinal', 'a mark', quick);
-    expect(readVault(JSON.stringify(vault))).toEqual(vault);
+    expect(vaultRecord.read(JSON.stringify(vault))).toEqual(vault);
     expect(JSON.stringify(vault)).not.toContain('north');
     expect(await unlock(vault, 'north cardinal', quick)).toEqual(keyBytes);
     await expect(unlock(vault, 'north cardinaL', quick)).rejects.toBeInstanceOf(WrongPassphrase);

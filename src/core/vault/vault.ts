@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { newId } from '../id';
 import { binaryOf, textOf } from '../note/binaryText';
-import { RecordError } from '../note/records';
+import { JsonRecord } from '../record';
 import type { Place } from '../library/folder';
 import type { NoteHeader } from '../note/schema';
 import { deriveSchema, newDerive, type Derive } from './passphrase';
@@ -22,7 +22,7 @@ export const keyholeSchema = z.object({
 export type Keyhole = z.infer<typeof keyholeSchema>;
 
 export const vaultSchema = keyholeSchema.extend({
-  v: z.literal(1),
+  v: z.number(),
   /** Everything is locked, and not single notes. */
   whole: z.boolean(),
   /** Minutes without a touch after which it locks by itself; 0 for never. */
@@ -37,7 +37,7 @@ export type Vault = z.infer<typeof vaultSchema>;
 
 /** What is known of a locked note while it is locked. */
 export const coverSchema = z.object({
-  v: z.literal(1),
+  v: z.number(),
   id,
   /** Null when the title is hidden too. */
   title: z.string().max(500).nullable(),
@@ -48,6 +48,8 @@ export const coverSchema = z.object({
   binned: z.boolean(),
   /** Ids of its takes: their sound stays sealed, and stays, whatever becomes of other notes that play it. */
   takes: z.array(id),
+  /** Hashes of its pictures and files, likewise. */
+  contents: z.array(z.string()).optional(),
 });
 export type Cover = z.infer<typeof coverSchema>;
 
@@ -98,23 +100,18 @@ export const waitAfter = (wrong: number): number => (wrong < 1 ? 0 : Math.min(LO
 /** ms still to wait. A clock that was put back does not lock anyone out for longer than the longest wait. */
 export const waitLeft = ({ notBefore }: Pick<Vault, 'notBefore'>, now: number): number => Math.min(LONGEST_WAIT_MS, Math.max(0, notBefore - now));
 
-export const coverOf = ({ id: note, title, made, changed, takes }: NoteHeader, place: Place | undefined, hidden: boolean): Cover => ({
-  v: 1, id: note, title: hidden ? null : title, made, changed, folder: place?.folder ?? null, archived: Boolean(place?.archived), binned: Boolean(place?.binned), takes: takes.map((t) => t.id),
+export const coverOf = ({ id: note, title, made, changed, takes, contents }: Pick<NoteHeader, 'id' | 'title' | 'made' | 'changed' | 'takes' | 'contents'>, place: Place | undefined, hidden: boolean): Cover => ({
+  v: 1, id: note, title: hidden ? null : title, made, changed, folder: place?.folder ?? null, archived: Boolean(place?.archived), binned: Boolean(place?.binned), takes: takes.map((t) => t.id), ...(contents ? { contents: [...contents] } : {}),
 });
 
-/** @throws RecordError */
-export function readVault(text: string): Vault {
-  try {
-    return vaultSchema.parse(JSON.parse(text));
-  } catch {
-    throw new RecordError('The record of the lock cannot be read.');
-  }
-}
+export const vaultRecord = new JsonRecord<Vault>({ what: 'the lock', version: 1, schema: vaultSchema });
+const coverRecord = new JsonRecord<Cover>({ what: 'a cover', version: 1, schema: coverSchema });
+export const writeCover = (cover: Cover): string => coverRecord.write(cover);
 
 /** One that cannot be read says no more than that the note is locked. */
 export function readCover(note: string, text: string): Cover {
   try {
-    return coverSchema.parse(JSON.parse(text));
+    return coverRecord.peek(text).value;
   } catch {
     return { v: 1, id: note, title: null, made: 0, changed: 0, folder: null, archived: false, binned: false, takes: [] };
   }

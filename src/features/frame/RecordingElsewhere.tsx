@@ -2,7 +2,7 @@
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
-import { stopRecording } from '../../store/session';
+import { stopRecording } from '../../store/recording';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Icon } from '../../ui/icons';
 

@@ -7,7 +7,7 @@ import { backUp } from '../../store/backup';
 import { archiveNotes, binNotes, duplicateNotes, emptyBin, moveNotes, placeOf, putBack, putFolder, removeFolder, tagNotes } from '../../store/filing';
 import { unlockNotes } from '../../store/lock';
 import { askToLock } from '../../store/lockState';
-import { deleteNotes } from '../../store/session';
+import { deleteNotes } from '../../store/library';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
 import { FolderBadge } from '../../ui/FolderBadge';

@@ -1,13 +1,13 @@
 /** A note in the library: opens, is ticked, is dragged with a mouse, and has a menu. */
 import { memo } from 'react';
 import type { Place } from '../../core/library/folder';
-import type { NoteHeader } from '../../core/note/schema';
+import type { NoteSummary } from '../../core/note/schema';
 import { usePicture } from '../../store/pictures';
 import { NoteCard, NoteRow } from '../../ui/NoteRow';
 import { dragNotes } from './dragging';
 
 export interface LibraryNoteProps {
-  header: NoteHeader;
+  header: NoteSummary;
   place?: Place;
   view: 'list' | 'pictures';
   below?: string;

@@ -6,7 +6,7 @@ import { ActivityIndicator, Button, IconButton, Searchbar, Text, useTheme } from
 import { HIDDEN_TITLE } from '../../core/formats/archive';
 import { search, searchTexts, SORTS, sorted, type Sort } from '../../core/library/find';
 import { daysLeft, foldersIn, pathTo, type Folder } from '../../core/library/folder';
-import type { NoteHeader } from '../../core/note/schema';
+import type { NoteSummary } from '../../core/note/schema';
 import type { Cover } from '../../core/vault/vault';
 import { moveNotes, putFolder } from '../../store/filing';
 import { ask } from '../../store/lockState';
@@ -24,7 +24,7 @@ import { LockedNote } from './LockedNote';
 import { SelectionBar } from './SelectionBar';
 
 /** A note, or the cover of one that is locked. */
-type Listed = NoteHeader | { readonly cover: Cover; readonly id: string; readonly title: string; readonly made: number; readonly changed: number };
+type Listed = NoteSummary | { readonly cover: Cover; readonly id: string; readonly title: string; readonly made: number; readonly changed: number };
 
 /** What is listed. */
 export type Where = { readonly kind: 'folder'; readonly folder: string | null } | { readonly kind: 'all' | 'archive' | 'bin' };
@@ -56,7 +56,7 @@ export function LibraryScreen() {
   const hits = useMemo(() => search(texts, wanted), [texts, wanted]);
   const listed = useMemo(() => {
     const folderHere = where.kind === 'folder' ? where.folder : null;
-    const here = (h: NoteHeader): boolean => {
+    const here = (h: NoteSummary): boolean => {
       const place = places[h.id];
       if (where.kind === 'bin') return Boolean(place?.binned);
       if (place?.binned) return false;

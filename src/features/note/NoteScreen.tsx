@@ -4,9 +4,13 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
+import { put } from '../../core/note/edit';
 import { ask } from '../../store/lockState';
 import { setReadOnly } from '../../store/reviewing';
-import { canChange, change, flushAll, openNote, setMode, stopRecording } from '../../store/session';
+import { canChange, change } from '../../store/change';
+import { setMode } from '../../store/mode';
+import { flushAll, openNote } from '../../store/openNote';
+import { stopRecording } from '../../store/recording';
 import { toolsSlice, type SheetName } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { paste, pasteAsks, selectAll } from '../../store/tools';
@@ -48,7 +52,7 @@ export function NoteScreen() {
   const unlocked = useAppSelector((s) => s.lock.status === 'open');
   const title = useAppSelector((s) => s.note.note?.header.title ?? '');
   const following = useAppSelector((s) => s.note.following);
-  const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);
+  const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true || s.note.newer !== null);
   const recordingIn = useAppSelector((s) => (s.recording.state === 'idle' ? null : s.recording.note));
   const messages = useMessages((note) => router.replace(`/note/${note}`));
   const wide = useWindowDimensions().width >= WIDE;
@@ -200,7 +204,7 @@ function ReadOnlyButton() {
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
   const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);
-  const busy = useAppSelector((s) => s.recording.state !== 'idle' || s.note.following);
+  const busy = useAppSelector((s) => s.recording.state !== 'idle' || s.note.following || s.note.newer !== null);
   return (
     <DeckButton name="Read only" toggles on={readOnly} disabled={busy} onPress={() => dispatch(setReadOnly(!readOnly))}>
       <Icon name={readOnly ? 'lock' : 'unlock'} size={20} color={readOnly ? colors.onSecondary : colors.onSurfaceVariant} />
@@ -242,7 +246,7 @@ function Title({ title, locked }: { title: string; locked: boolean }) {
   const [draft, setDraft] = useState<string | null>(null);
   const done = () => {
     const next = draft?.trim();
-    if (next && next !== title) dispatch(change({ header: { title: next.slice(0, 200) } }));
+    if (next && next !== title) dispatch(change({ rows: [put('note', 'title', { value: next.slice(0, 200) })] }));
     setDraft(null);
   };
   if (draft !== null) {

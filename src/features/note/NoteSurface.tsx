@@ -5,7 +5,11 @@ import { useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
 import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
-import { change, makeReady, playAt, playStroke, position, redo, say, stampOf, undo } from '../../store/session';
+import { canChange, change, redo, undo } from '../../store/change';
+import { say } from '../../store/messages';
+import { playAt, position } from '../../store/playing';
+import { stampOf } from '../../store/recording';
+import { makeReady, playPlaced } from '../../store/touching';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { store, type RootState } from '../../store/store';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
@@ -28,7 +32,7 @@ const view = (s: RootState): SurfaceState | null =>
     ...surfaceSettings(s.settings),
     note: s.note.note,
     mode: s.note.mode,
-    canWrite: !s.note.following && !s.note.note.header.readOnly,
+    canWrite: canChange(s),
     tool: s.tools.tool,
     ruler: s.tools.ruler,
     stripOn: s.tools.strip,
@@ -60,7 +64,7 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   penSeen: () => {
     if (!store.getState().settings.penSeen) settingsSet({ penSeen: true });
   },
-  stampAt: (time) => stampOf(time, store.getState()),
+  stampAt: (time) => dispatch(stampOf(time)),
   change: (edit) => void dispatch(change(edit)),
   select: (page, ids) => void dispatch(select(page, ids)),
   transform: (m) => void dispatch(transformSelected(m)),
@@ -71,9 +75,9 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   erased: () => {
     if (store.getState().settings.eraser.penReturns) dispatch(toolsSlice.actions.taken('pen'));
   },
-  aimed: (stroke) => void dispatch(makeReady(stroke)),
-  touched: (stroke, line) => {
-    if (stroke) dispatch(playStroke(stroke, line));
+  aimed: (it) => void dispatch(makeReady(it)),
+  touched: (it, line) => {
+    if (it) dispatch(playPlaced(it, line));
     else dispatch(playbackSlice.actions.set({ lit: null }));
   },
   playAt: (ms) => void dispatch(playAt(ms)),
@@ -120,7 +124,7 @@ export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, f
       const now = performance.now();
       if (playback.waiting && playback.playing) soundFirst = now + SOUND_FIRST_MS;
       if (now < soundFirst) return;
-      const at = position();
+      const at = dispatch(position());
       if (at === shown && !playback.playing) return;
       shown = at;
       surface.showPosition(at <= 0 && !playback.playing ? null : at);

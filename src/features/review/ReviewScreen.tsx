@@ -4,13 +4,13 @@ import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Chip, ProgressBar, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import Svg, { Path } from 'react-native-svg';
-import type { Mark, NoteHeader } from '../../core/note/schema';
+import type { Mark, NoteSummary } from '../../core/note/schema';
 import type { TaggedMoment } from '../../core/review/record';
 import { clockText, spokenTime } from '../../core/time/format';
 import { fromTimeline, toTimeline, type Stamp } from '../../core/time/timeline';
 import { selectKept } from '../../store/filing';
 import { loadReview, lookThrough, stopLooking } from '../../store/reviewLibrary';
-import { hearIn } from '../../store/session';
+import { hearIn } from '../../store/touching';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { MarkShape } from '../../ui/MarkShape';
 import { MARK_SHAPES } from '../../ui/markShapes';
@@ -30,7 +30,7 @@ export function ReviewScreen() {
   }, [dispatch, ready, headers]);
   const open = useMemo(() => headers.filter((h) => unfinished(h).length > 0 || (records[h.id]?.gaps.length ?? 0) > 0), [headers, records]);
   const tags = useMemo(() => {
-    const by = new Map<string, { header: NoteHeader; moment: TaggedMoment }[]>();
+    const by = new Map<string, { header: NoteSummary; moment: TaggedMoment }[]>();
     for (const header of headers) for (const moment of records[header.id]?.tagged ?? []) for (const name of moment.names) by.set(name, [...(by.get(name) ?? []), { header, moment }]);
     return [...by].sort(([a], [b]) => a.localeCompare(b));
   }, [headers, records]);
@@ -70,7 +70,7 @@ export function ReviewScreen() {
 }
 
 /** Marks that ask for something to be done. */
-const unfinished = (h: NoteHeader): Mark[] => (h.marks ?? []).filter((m) => m.kind === 'missed' || m.kind === 'ask');
+const unfinished = (h: NoteSummary): Mark[] => (h.marks ?? []).filter((m) => m.kind === 'missed' || m.kind === 'ask');
 
 function useHear() {
   const dispatch = useAppDispatch();
@@ -81,7 +81,7 @@ function useHear() {
   };
 }
 
-function NoteReview({ header }: { header: NoteHeader }) {
+function NoteReview({ header }: { header: NoteSummary }) {
   const { colors } = useTheme();
   const hear = useHear();
   const record = useAppSelector((s) => s.review.records[header.id]);
@@ -141,7 +141,7 @@ function Row({ label, onPress, children }: { label: string; onPress: () => void;
   );
 }
 
-function Tags({ tags }: { tags: readonly (readonly [string, readonly { header: NoteHeader; moment: TaggedMoment }[]])[] }) {
+function Tags({ tags }: { tags: readonly (readonly [string, readonly { header: NoteSummary; moment: TaggedMoment }[]])[] }) {
   const hear = useHear();
   const { colors } = useTheme();
   const [name, setName] = useState<string | null>(null);

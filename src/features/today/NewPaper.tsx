@@ -27,7 +27,7 @@ export function NewPaper() {
           <Dialog.ScrollArea style={styles.area}>
             <ScrollView contentContainerStyle={styles.inner}>
               <View style={styles.head}>
-                <PaperPreview form={form} strokes={NO_INK} width={90} height={110} label="A sheet of this paper" />
+                <PaperPreview form={form} placed={NO_INK} width={90} height={110} label="A sheet of this paper" />
                 <SegmentedButtons
                   value={kind}
                   onValueChange={(v) => setKind(v as typeof kind)}

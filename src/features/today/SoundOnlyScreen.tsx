@@ -5,8 +5,9 @@ import { StyleSheet, View } from 'react-native';
 import { ActivityIndicator, Button, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { clockText, spokenTime } from '../../core/time/format';
 import { timelineLength } from '../../core/time/timeline';
-import { liveLevel, openNote, pauseRecording, recordedMs, resumeRecording, startRecording, stopRecording } from '../../store/session';
-import { useAppDispatch, useAppSelector } from '../../store/store';
+import { openNote } from '../../store/openNote';
+import { pauseRecording, recordedMs, resumeRecording, startRecording, stopRecording } from '../../store/recording';
+import { liveLevel, useAppDispatch, useAppSelector } from '../../store/store';
 import { useMessages } from '../../store/useMessages';
 import { data } from '../../ui/data';
 import { Icon } from '../../ui/icons';
@@ -23,7 +24,7 @@ export function SoundOnlyScreen() {
   const header = useAppSelector((s) => (s.note.id === id ? s.note.note?.header : undefined));
   const { state } = useAppSelector((s) => s.recording);
   const running = state === 'recording';
-  const ms = useFrame(() => Math.floor(recordedMs() / 100) * 100, running);
+  const ms = useFrame(() => Math.floor(dispatch(recordedMs()) / 100) * 100, running);
   const messages = useMessages();
   useEffect(() => {
     if (id) void dispatch(openNote(id));

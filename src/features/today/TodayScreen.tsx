@@ -3,14 +3,16 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, Text, TouchableRipple, useTheme } from 'react-native-paper';
-import type { NoteHeader } from '../../core/note/schema';
+import type { NoteSummary } from '../../core/note/schema';
 import { isBackupOld } from '../../store/backup';
 import { bringDemo } from '../../store/demo';
 import { offerFolder, selectInUse, selectKept } from '../../store/filing';
 import { ask } from '../../store/lockState';
 import { usePicture } from '../../store/pictures';
 import { peekReview } from '../../store/reviewLibrary';
-import { createNote, openNote, startRecording, type NoteKind } from '../../store/session';
+import { createNote, type NoteKind } from '../../store/library';
+import { openNote } from '../../store/openNote';
+import { startRecording } from '../../store/recording';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { NoteRow } from '../../ui/NoteRow';
 import { Icon } from '../../ui/icons';
@@ -122,7 +124,7 @@ export function TodayScreen() {
   );
 }
 
-function UnderWay({ header }: { header: NoteHeader }) {
+function UnderWay({ header }: { header: NoteSummary }) {
   const router = useRouter();
   const picture = usePicture(header);
   const open = useCallback(() => router.push(`/note/${header.id}`), [router, header.id]);

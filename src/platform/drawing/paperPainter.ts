@@ -2,9 +2,8 @@
 import type { Box } from '../../core/ink/stroke';
 import { rulingOf } from '../../core/note/paper';
 import type { Page } from '../../core/note/schema';
+import type { Context } from './kindPainter';
 import type { PageLook } from './pageLook';
-
-type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
 /** Lines are this strong, mm, and never finer than a pixel. */
 const HAIR_MM = 0.16;

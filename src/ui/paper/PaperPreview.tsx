@@ -1,21 +1,19 @@
 /** A sheet in small, with ink on it where there is some. */
 import { useEffect, useRef } from 'react';
-import { paintOrder, type Stroke } from '../../core/ink/stroke';
+import type { Placed } from '../../core/note/kinds/kinds';
 import type { PageForm } from '../../core/note/schema';
-import { InkPainter } from '../../platform/drawing/inkPainter';
-import { LIGHT_PAGE } from '../../platform/drawing/pageLook';
-import { rulePaper } from '../../platform/drawing/paperPainter';
+import { paintPage } from '../../platform/drawing/pagePainter';
 
 export interface PaperPreviewProps {
   form: PageForm;
-  strokes: readonly Stroke[];
+  placed: readonly Placed[];
   /** Largest width and height, px. */
   width: number;
   height: number;
   label: string;
 }
 
-export function PaperPreview({ form, strokes, width, height, label }: PaperPreviewProps) {
+export function PaperPreview({ form, placed, width, height, label }: PaperPreviewProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const k = Math.min(width / form.w, height / form.h);
   useEffect(() => {
@@ -25,10 +23,7 @@ export function PaperPreview({ form, strokes, width, height, label }: PaperPrevi
     [el.width, el.height] = [Math.round(form.w * k * dpr), Math.round(form.h * k * dpr)];
     const ctx = el.getContext('2d')!;
     ctx.setTransform(k * dpr, 0, 0, k * dpr, 0, 0);
-    ctx.fillStyle = LIGHT_PAGE.sheet(form.paper);
-    ctx.fillRect(0, 0, form.w, form.h);
-    rulePaper(ctx, { id: 'preview', ...form }, [0, 0, form.w, form.h], k * dpr, LIGHT_PAGE);
-    new InkPainter(() => LIGHT_PAGE).paint(ctx, [...strokes].sort(paintOrder));
-  }, [form, strokes, k]);
+    paintPage(ctx, { page: { id: 'preview', ...form }, placed, part: [0, 0, form.w, form.h], k: k * dpr });
+  }, [form, placed, k]);
   return <canvas ref={canvas} role="img" aria-label={label} className="paper-preview" style={{ width: form.w * k, height: form.h * k }} />;
 }

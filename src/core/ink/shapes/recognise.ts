@@ -8,7 +8,7 @@
  * bend, or a shaft with a head.
  */
 import type { Points } from '../points';
-import { polygonArea } from '../lasso';
+import { polygonArea } from '../polygon';
 import { snapShape, type Shape, type Vec } from './shape';
 
 const N = 64;

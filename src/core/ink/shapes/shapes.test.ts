@@ -2,9 +2,10 @@
 import * as fc from 'fast-check';
 import { drawnShape } from '../../../../tests/helpers/drawnShapes';
 import { pointsThrough, strokeThrough, timesOf } from '../../../../tests/helpers/ink';
-import { polygonArea } from '../lasso';
+import { polygonArea } from '../polygon';
 import { pointsOf, type Stroke } from '../stroke';
-import { around, mapStroke, move } from '../transform';
+import { mapPlaced } from '../../note/kinds/kinds';
+import { around, move } from '../transform';
 import { attach, followers, reshaped } from './attach';
 import { cleanShape, recognise } from './recognise';
 import { angleOf, dragHandle, handlesOf, headsOf, nearestOn, pointAt, pointsAlong, SHAPE_NAMES, sizeText, snapShape, type Shape, type Vec } from './shape';
@@ -74,7 +75,7 @@ test('squares stay square, circles round, right angles right, whatever handle is
 test('moving, turning and changing a shape keeps its stamp, its times and the number of its points', () => {
   for (const name of SHAPE_NAMES) {
     const stroke = made(name);
-    for (const next of [mapStroke(stroke, move(3, 4)), mapStroke(stroke, around(100, 100, 1.5, 0.7, 0.4)), reshaped(stroke, dragHandle(stroke.shape!, 0, [60, 60]))]) {
+    for (const next of [mapPlaced(stroke, move(3, 4)), mapPlaced(stroke, around(100, 100, 1.5, 0.7, 0.4)), reshaped(stroke, dragHandle(stroke.shape!, 0, [60, 60]))]) {
       expect(timesOf(next)).toEqual(timesOf(stroke));
       const p = pointsOf(next);
       for (let i = 0; i < p.n; i++) expect(nearestOn(next.shape!, p.xy[2 * i] / 100, p.xy[2 * i + 1] / 100).d).toBeLessThan(name === 'ellipse' || name === 'circle' || name === 'curve' ? 0.2 : 0.1);
@@ -92,12 +93,12 @@ test('a nearly level line is set level, a nearly 45 degree line at 45, others ar
 
 test('a line that ends on shapes holds on to them when they move, turn or change; erased shapes let go', () => {
   const box = made('square');
-  const ball = mapStroke(made('circle', 9), move(60, 60));
+  const ball = mapPlaced(made('circle', 9), move(60, 60));
   const [p, q] = [pointAt(box.shape!, 0.3), pointAt(ball.shape!, 0.6)];
   const shape = attach({ name: 'arrow', at: [[p[0] + 1, p[1]], [q[0], q[1] - 1]], heads: 'end' }, [box, ball]);
   expect([shape.from?.to, shape.to?.to]).toEqual([box.id, ball.id]);
   const arrow = strokeThrough(shape.at, { shape });
-  const moved = mapStroke(box, move(-12, 30));
+  const moved = mapPlaced(box, move(-12, 30));
   const [after] = followers([moved], [box, ball, arrow]);
   expect(after.id).toBe(arrow.id);
   expect(after.shape!.at[0][0]).toBeCloseTo(pointAt(moved.shape!, shape.from!.u)[0], 6);

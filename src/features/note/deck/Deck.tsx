@@ -1,7 +1,7 @@
 /** The bar at the bottom: mode switch, tools or playback, record. */
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
-import { startRecording } from '../../../store/session';
+import { startRecording } from '../../../store/recording';
 import type { Mode } from '../../../store/noteSlice';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Icon } from '../../../ui/icons';

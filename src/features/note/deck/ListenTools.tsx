@@ -2,7 +2,9 @@
 import { StyleSheet, View } from 'react-native';
 import { Switch, Text } from 'react-native-paper';
 import { savedBySkips, selectSkips, selectSpeech } from '../../../store/listening';
-import { canChange, letGo, repeatHere } from '../../../store/session';
+import { canChange } from '../../../store/change';
+import { letGo } from '../../../store/playing';
+import { repeatHere } from '../../../store/touching';
 import { nextUnheard, writeWhileListening } from '../../../store/reviewing';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';

@@ -2,7 +2,7 @@
 import { StyleSheet, View } from 'react-native';
 import { Text, useTheme } from 'react-native-paper';
 import { addMark, MARKS } from '../../../store/reviewing';
-import { canChange } from '../../../store/session';
+import { canChange } from '../../../store/change';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { MarkShape } from '../../../ui/MarkShape';
 import { DeckButton } from './DeckButton';

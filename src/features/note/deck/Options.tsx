@@ -102,8 +102,9 @@ function ShapeOptions() {
   // One string, so that the row is drawn anew only when it would differ.
   const held = useAppSelector((s) => {
     const [stroke] = tool === 'shapes' ? selected(s) : [];
-    const { shape, pen, fill: inside } = stroke ?? {};
-    return shape ? `${shape.name} ${shape.heads ?? 'none'} ${pen!.line ?? 'whole'} ${inside ?? 'none'}` : '';
+    if (stroke?.kind !== 'stroke' || !stroke.shape) return '';
+    const { shape, pen, fill: inside } = stroke;
+    return `${shape.name} ${shape.heads ?? 'none'} ${pen.line ?? 'whole'} ${inside ?? 'none'}`;
   });
   const patch = (p: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(p));
   if (held) {

@@ -3,7 +3,7 @@ import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native'
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { clockText } from '../../../core/time/format';
 import { selectReview } from '../../../store/listening';
-import { lengthOf, pausePlaying, play, position, setSpeed, skip } from '../../../store/session';
+import { lengthOf, pausePlaying, play, position, setSpeed, skip } from '../../../store/playing';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Select } from '../../../ui/Select';
@@ -55,7 +55,8 @@ export function Playback() {
 }
 
 function Position({ length }: { length: number }) {
-  const at = useFrame(() => Math.min(length, Math.floor(position() / 1000) * 1000), true);
+  const dispatch = useAppDispatch();
+  const at = useFrame(() => Math.min(length, Math.floor(dispatch(position()) / 1000) * 1000), true);
   return (
     <View style={styles.position}>
       <View>

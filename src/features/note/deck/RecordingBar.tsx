@@ -2,8 +2,8 @@
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { clockText } from '../../../core/time/format';
-import { liveLevel, pauseRecording, recordedMs, resumeRecording, stopRecording } from '../../../store/session';
-import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { pauseRecording, recordedMs, resumeRecording, stopRecording } from '../../../store/recording';
+import { liveLevel, useAppDispatch, useAppSelector } from '../../../store/store';
 import { data } from '../../../ui/data';
 import { Icon } from '../../../ui/icons';
 import { WIDE } from '../../../ui/theme';
@@ -19,7 +19,7 @@ export function RecordingBar() {
   const take = useAppSelector((s) => s.note.note?.header.takes.find((t) => t.id === s.recording.take)?.name);
   const running = recording.state === 'recording';
   const wide = useWindowDimensions().width >= WIDE;
-  const ms = useFrame(() => Math.floor(recordedMs() / 100) * 100, running);
+  const ms = useFrame(() => Math.floor(dispatch(recordedMs()) / 100) * 100, running);
   if (recording.state === 'idle' || recording.state === 'starting') return null;
   return (
     <View style={{ backgroundColor: colors.errorContainer }}>

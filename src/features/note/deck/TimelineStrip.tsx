@@ -7,7 +7,7 @@ import { clockText, spokenTime } from '../../../core/time/format';
 import { stretchesOnTimeline } from '../../../core/time/onTimeline';
 import { toTimeline } from '../../../core/time/timeline';
 import { selectReview, selectSpeech, selectWriting } from '../../../store/listening';
-import { letGo, position, seek, takeAt } from '../../../store/session';
+import { letGo, position, seek, takeAt } from '../../../store/playing';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { MARK_SHAPES } from '../../../ui/markShapes';
 import { Range } from '../../../ui/Range';
@@ -33,7 +33,7 @@ export function TimelineStrip({ length }: { length: number }) {
   const [width, setWidth] = useState(0);
   const canvas = useRef<HTMLCanvasElement>(null);
   const host = useRef<HTMLDivElement>(null);
-  const at = useFrame(() => Math.min(length, Math.round(position() / 100) * 100), true);
+  const at = useFrame(() => Math.min(length, Math.round(dispatch(position()) / 100) * 100), true);
   const [under, setUnder] = useState<number | null>(null);
 
   // The view: all of it, or a window that the position stays in.

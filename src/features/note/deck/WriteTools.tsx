@@ -3,7 +3,7 @@ import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native'
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import type { PenSetting } from '../../../core/ink/pen';
 import { pickPen } from '../../../store/cup';
-import { redo, undo } from '../../../store/session';
+import { redo, undo } from '../../../store/change';
 import { toolsSlice, type ToolName } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { WIDE } from '../../../ui/theme';

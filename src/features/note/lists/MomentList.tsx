@@ -8,7 +8,8 @@ import { clockText, spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { selectMoments } from '../../../store/listening';
 import { MARKS, setTags } from '../../../store/reviewing';
-import { canChange, playStroke } from '../../../store/session';
+import { canChange } from '../../../store/change';
+import { playPlaced } from '../../../store/touching';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { InkPicture } from '../../../ui/InkPicture';
 import { Select } from '../../../ui/Select';
@@ -40,9 +41,9 @@ export function MomentList({ places }: { places: Places }) {
     const tagsOf = new Map((tags ?? []).map((t) => [t.stroke, t.names]));
     const markAt = (marks ?? []).map((m) => ({ kind: m.kind, ms: toTimeline(timeline, m) }));
     return moments.map((moment) => {
-      const first = moment.strokes.find((s) => s.stamp) ?? moment.strokes[0];
+      const first = moment.placed.find((s) => s.stamp) ?? moment.placed[0];
       const ms = toTimeline(timeline, first.stamp);
-      return { moment, ms, page: pageOf.get(moment.page) ?? 0, tags: moment.strokes.flatMap((s) => tagsOf.get(s.id) ?? []), marks: markAt.filter((m) => ms !== null && m.ms !== null && ms - m.ms >= -NEAR_MS / 4 && ms - m.ms < NEAR_MS).map((m) => m.kind) };
+      return { moment, ms, page: pageOf.get(moment.page) ?? 0, tags: moment.placed.flatMap((s) => tagsOf.get(s.id) ?? []), marks: markAt.filter((m) => ms !== null && m.ms !== null && ms - m.ms >= -NEAR_MS / 4 && ms - m.ms < NEAR_MS).map((m) => m.kind) };
     });
   }, [moments, pages, timeline, tags, marks]);
   const names = useMemo(() => [...new Set((tags ?? []).flatMap((t) => t.names))].sort(), [tags]);
@@ -84,7 +85,7 @@ function MomentEntry({ row, places }: { row: Row; places: Places }) {
       label={`Moment ${ms === null ? 'without sound' : `at ${spokenTime(ms)}`}, page ${page}: show and play it`}
       onPress={() => {
         places.showPlace(moment.page, moment.box);
-        dispatch(playStroke(moment.strokes.find((s) => s.stamp) ?? moment.strokes[0]));
+        dispatch(playPlaced(moment.placed.find((s) => s.stamp) ?? moment.placed[0]));
       }}
       actions={
         draft !== null ? (
@@ -97,7 +98,7 @@ function MomentEntry({ row, places }: { row: Row; places: Places }) {
       }
     >
       <View style={styles.words}>
-        <InkPicture strokes={moment.strokes} box={moment.box} width={150} height={52} />
+        <InkPicture placed={moment.placed} box={moment.box} width={150} height={52} />
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
           {when} · page {page}
         </Text>

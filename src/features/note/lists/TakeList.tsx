@@ -2,7 +2,7 @@ import { StyleSheet, View } from 'react-native';
 import { Text, useTheme } from 'react-native-paper';
 import { clockText, spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
-import { playAt } from '../../../store/session';
+import { playAt } from '../../../store/playing';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { TakePattern } from '../TakePattern';
 import { Entry } from './Entry';

@@ -1,9 +1,10 @@
 /** The writer's own headings: the picture of each is its entry. */
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
+import { newId } from '../../../core/id';
 import { dropHeading, setHeading, type OutlineEntry } from '../../../core/note/pages';
 import { selectOutline } from '../../../store/pages';
-import { change } from '../../../store/session';
+import { change } from '../../../store/change';
 import { store, useAppDispatch, useAppSelector } from '../../../store/store';
 import { InkPicture } from '../../../ui/InkPicture';
 import { Entry } from '../lists/Entry';
@@ -12,13 +13,13 @@ export function Outline({ writes, onOpen }: { writes: boolean; onOpen: (page: st
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const outline = useAppSelector(selectOutline);
-  const ids = (e: OutlineEntry) => e.strokes.map((s) => s.id);
-  const level = (e: OutlineEntry, to: 1 | 2 | 3) => dispatch(change(setHeading(store.getState().note.note!, e.page, ids(e), to)));
+  const ids = (e: OutlineEntry) => e.placed.map((s) => s.id);
+  const level = (e: OutlineEntry, to: 1 | 2 | 3) => dispatch(change(setHeading(store.getState().note.note!, e.page, ids(e), to, newId())));
   return (
     <ScrollView contentContainerStyle={styles.list}>
       <View role="list" aria-label="Outline" style={styles.list}>
         {outline.map((e) => (
-          <View key={e.strokes[0].id} style={{ marginLeft: (e.level - 1) * 24 }}>
+          <View key={e.placed[0].id} style={{ marginLeft: (e.level - 1) * 24 }}>
             <Entry
               label={`Heading of level ${e.level} on page ${e.number}`}
               onPress={() => onOpen(e.page, e.box)}
@@ -38,7 +39,7 @@ export function Outline({ writes, onOpen }: { writes: boolean; onOpen: (page: st
                 )
               }
             >
-              <InkPicture strokes={e.strokes} box={e.box} width={220} height={40} />
+              <InkPicture placed={e.placed} box={e.box} width={220} height={40} />
               <Text style={{ color: colors.onSurfaceVariant }}>page {e.number}</Text>
             </Entry>
           </View>

@@ -52,7 +52,7 @@ export function PageCard({ page, index, width, writes, chosen, onOpen, onChoose,
       }}
     >
       <button type="button" className="page-open" aria-label={`Go to ${name}`} onClick={onOpen}>
-        <PaperPreview form={page} strokes={ink} width={width - 8} height={(width - 8) * 1.3} label={`Picture of ${name}`} />
+        <PaperPreview form={page} placed={ink} width={width - 8} height={(width - 8) * 1.3} label={`Picture of ${name}`} />
       </button>
       <div className="page-foot">
         {writes && (

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Button, Chip, IconButton, SegmentedButtons, Text, TextInput, useTheme } from 'react-native-paper';
 import { addPageAt, deletePages, duplicatePages, movePagesTo, reorder } from '../../../store/pages';
-import { canChange } from '../../../store/session';
+import { canChange } from '../../../store/change';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { WIDE } from '../../../ui/theme';

@@ -32,7 +32,7 @@ export function TemplateDialog({ page, at, onDone }: { page: string | null; at: 
             )}
             {templates.map((t) => (
               <View key={t.id} style={styles.row}>
-                <PaperPreview form={t.form} strokes={t.strokes} width={52} height={70} label={`Picture of the template ${t.name}`} />
+                <PaperPreview form={t.form} placed={t.placed} width={52} height={70} label={`Picture of the template ${t.name}`} />
                 <Text style={styles.grow}>{t.name}</Text>
                 <Button
                   mode="contained-tonal"

@@ -1,6 +1,7 @@
 /** Changes the pen of what is written already: kind, colour, width, line, opacity. */
 import { useEffect } from 'react';
 import type { Pen } from '../../../core/ink/pen';
+import { isStroke } from '../../../core/note/kinds/kinds';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { restyleSelected, selected } from '../../../store/tools';
@@ -9,7 +10,7 @@ import { Sheet } from './Sheet';
 
 export function LookSheet() {
   const dispatch = useAppDispatch();
-  const first = useAppSelector((s) => selected(s)[0]);
+  const first = useAppSelector((s) => selected(s).find(isStroke));
   // What was selected is gone: there is nothing to change the look of.
   useEffect(() => {
     if (!first) dispatch(toolsSlice.actions.set({ sheet: 'none' }));

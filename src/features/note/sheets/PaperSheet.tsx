@@ -26,7 +26,7 @@ export function PaperSheet({ page }: { page: string | null }) {
       title="Paper"
       head={
         <View style={styles.head}>
-          <PaperPreview form={form} strokes={ink} width={150} height={150} label={`Page ${index + 1} on this paper`} />
+          <PaperPreview form={form} placed={ink} width={150} height={150} label={`Page ${index + 1} on this paper`} />
           <View style={styles.side}>
             {pages.length > 1 && (
               <SegmentedButtons

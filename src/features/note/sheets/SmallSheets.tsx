@@ -2,7 +2,7 @@
 import { StyleSheet, View } from 'react-native';
 import { Button, Switch, Text } from 'react-native-paper';
 import { copyFile, saveFile } from '../../../platform/files';
-import { say } from '../../../store/session';
+import { say } from '../../../store/messages';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../../store/store';
 import { selected } from '../../../store/tools';

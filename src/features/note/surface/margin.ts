@@ -1,10 +1,10 @@
 /** The time margin: beside each written line the time it was written and the take it belongs to. */
 import type { Grouping } from '../../../core/ink/words';
-import type { Stroke } from '../../../core/ink/stroke';
+import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Note } from '../../../core/note/edit';
 import type { MarkKind, Page } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
-import { heardAt } from '../../../store/session';
+import { heardAt } from '../../../core/time/heardAt';
 import { MARK_SHAPES } from '../../../ui/markShapes';
 
 export interface MarginLine {
@@ -12,8 +12,8 @@ export interface MarginLine {
   readonly y: number;
   readonly top: number;
   readonly bottom: number;
-  /** The stroke to play from. */
-  readonly stroke: Stroke;
+  /** What to play from. */
+  readonly first: Placed;
   readonly ids: ReadonlySet<string>;
   /** Timeline time, ms; null without sound. */
   readonly ms: number | null;
@@ -34,12 +34,12 @@ export function marginLines(note: Note, page: Page, grouping: Grouping): MarginL
   for (const row of rows) {
     const strokes = row.ids.flatMap((id) => byId.get(id) ?? []).sort((a, b) => a.wall - b.wall);
     if (!strokes.length) continue;
-    let stroke = strokes[0];
+    let first = strokes[0];
     let heard = null;
     for (const s of strokes) {
       heard = heardAt(note, s);
       if (!heard) continue;
-      stroke = s;
+      first = s;
       break;
     }
     const take = heard ? note.header.takes[heard.take] : null;
@@ -47,7 +47,7 @@ export function marginLines(note: Note, page: Page, grouping: Grouping): MarginL
       y: (row.box[1] + row.box[3]) / 2,
       top: row.box[1],
       bottom: row.box[3],
-      stroke,
+      first,
       ids: new Set(row.ids),
       ms: heard?.ms ?? null,
       take: heard?.take ?? -1,
@@ -73,7 +73,7 @@ export class MarginView {
 
   constructor(
     private readonly host: HTMLElement,
-    private readonly play: (stroke: Stroke) => void,
+    private readonly play: (first: Placed) => void,
     private readonly playAt: (ms: number) => void,
   ) {}
 
@@ -97,7 +97,7 @@ export class MarginView {
       el.setAttribute('aria-label', line.label);
       el.disabled = !active;
       Object.assign(el.style, { top: `${y - ROW_PX / 2}px`, height: `${ROW_PX}px` });
-      el.addEventListener('click', () => this.play(line.stroke));
+      el.addEventListener('click', () => this.play(line.first));
       this.host.append(el);
       this.shown.push({ el, line });
     }

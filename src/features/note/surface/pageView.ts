@@ -1,13 +1,14 @@
-/** One page on the screen: its place, its ink and the words found in it. */
+/** One page on the screen: its place, what lies on it and the words found in it. */
 import { InkIndex } from '../../../core/ink/inkIndex';
-import type { Box, Stroke } from '../../../core/ink/stroke';
+import type { Box } from '../../../core/ink/stroke';
+import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Page } from '../../../core/note/schema';
 import type { PageWords } from '../../../store/noteSlice';
 import { PageTiles } from './tiles';
 
 export interface PageView {
   page: Page;
-  strokes: readonly Stroke[];
+  placed: readonly Placed[];
   index: InkIndex;
   el: HTMLElement;
   lit: HTMLElement;
@@ -21,7 +22,7 @@ export interface PageView {
   wordsFrom: PageWords | null;
   unheard: readonly Box[];
   near: boolean;
-  /** Where a tool shows other strokes than the note has, mm. */
+  /** Where a tool shows something else than the note has, mm. */
   standing: Box | null;
 }
 
@@ -41,5 +42,5 @@ export function makePageView(page: Page, parent: HTMLElement): PageView {
   const number = child('page-number');
   number.hidden = false;
   parent.append(el);
-  return { page, strokes: [], index: new InkIndex(), el, lit, now, tiles: new PageTiles(el, page), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
+  return { page, placed: [], index: new InkIndex(), el, lit, now, tiles: new PageTiles(el, page), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
 }

@@ -1,9 +1,10 @@
 /** What is heard, on the page: ink that writes itself while sound plays, the word being written, and a view that follows it. */
 import { Replay, writtenBy } from '../../../core/ink/replay';
 import { sampleStroke, tracePen } from '../../../core/ink/outline';
-import { boxesMeet, growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
+import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke';
+import { coveredBy, isStroke, type Placed } from '../../../core/note/kinds/kinds';
 import type { SurfaceState } from './surface';
-import { inkOf, reachOf } from '../../../platform/drawing/inkPainter';
+import { inkOf } from '../../../platform/drawing/strokePainter';
 import { onScreen } from '../../../platform/drawing/pageLook';
 import type { PageView } from './pageView';
 import type { Look } from './tiles';
@@ -20,8 +21,8 @@ export interface ReplayHost {
   pages(): readonly PageView[];
   /** Where the page's corner lies in the view, px. */
   cornerOf(view: PageView): { x: number; y: number };
-  /** A stroke is whole from now on. */
-  added(view: PageView, stroke: Stroke): void;
+  /** Something is whole from now on. */
+  added(view: PageView, it: Placed): void;
   invalidate(view: PageView, box?: Box): void;
   place(el: HTMLElement, box: Box | null): void;
   /** Brings a part of a page into sight. */
@@ -38,7 +39,7 @@ export class ReplayView {
   /** What the begun strokes cover of the view, device px. */
   private drawn: Box | null = null;
   private following = true;
-  private current: Stroke | null = null;
+  private current: Placed | null = null;
   /** Where the word of the current stroke is shown, mm, and the scale it was placed at. */
   private box: Box | null = null;
   private boxScale = 0;
@@ -110,13 +111,13 @@ export class ReplayView {
   private change(before: number, position: number): void {
     const replay = this.timed();
     const views = new Map(this.host.pages().filter((v) => v.near).map((v) => [v.page.id, v]));
-    const changed = new Map<PageView, Stroke[]>();
-    for (const { stroke } of replay.changed(before, position)) {
-      const view = views.get(stroke.page);
+    const changed = new Map<PageView, Placed[]>();
+    for (const { placed } of replay.changed(before, position)) {
+      const view = views.get(placed.page);
       if (!view) continue;
       const list = changed.get(view);
-      if (list) list.push(stroke);
-      else changed.set(view, [stroke]);
+      if (list) list.push(placed);
+      else changed.set(view, [placed]);
     }
     for (const [view, strokes] of changed) {
       // Going on, what has just been finished is put on top; anything else is drawn anew where it lies.
@@ -124,7 +125,7 @@ export class ReplayView {
         for (const s of strokes) if (replay.stateAt(s, position) === 'whole' && replay.stateAt(s, before) !== 'whole') this.host.added(view, s);
         continue;
       }
-      const boxes = strokes.map((s) => growBox(s.box, reachOf(s)));
+      const boxes = strokes.map(coveredBy);
       if (boxes.length > MANY) this.host.invalidate(view, boxes.reduce(unionBox));
       else for (const box of boxes) this.host.invalidate(view, box);
     }
@@ -143,12 +144,14 @@ export class ReplayView {
     const begun = this.timed().begunAt(this.at!);
     const k = host.scale * host.dpr;
     for (const entry of begun) {
-      const { stroke } = entry;
+      const stroke = entry.placed;
+      const points = writtenBy(entry, this.at!);
+      if (!points || !isStroke(stroke)) continue;
       if (stroke.second && (state.second || !state.secondShown)) continue;
       const view = host.pages().find((v) => v.page.id === stroke.page);
       if (!view?.near) continue;
       const { x, y } = host.cornerOf(view);
-      const box = growBox(stroke.box, reachOf(stroke) + 1);
+      const box = growBox(coveredBy(stroke), 1);
       const seen: Box = [x * host.dpr + box[0] * k - 2, y * host.dpr + box[1] * k - 2, x * host.dpr + box[2] * k + 2, y * host.dpr + box[3] * k + 2];
       if (!boxesMeet(seen, [0, 0, ctx.canvas.width, ctx.canvas.height])) continue;
       this.drawn = this.drawn ? unionBox(this.drawn, seen) : seen;
@@ -157,7 +160,7 @@ export class ReplayView {
       ctx.globalAlpha = pen.opacity ?? 1;
       ctx.fillStyle = inkOf(ctx, pen, onScreen.look);
       ctx.beginPath();
-      tracePen(pen, sampleStroke(writtenBy(entry, this.at!), pen), ctx);
+      tracePen(pen, sampleStroke(points, pen), ctx);
       ctx.fill('nonzero');
     }
     ctx.globalAlpha = 1;
@@ -209,7 +212,7 @@ export class ReplayView {
   }
 
   /** The order of strokes and where they are heard. */
-  lastBy(ms: number): Stroke | null {
+  lastBy(ms: number): Placed | null {
     return this.timed().lastBy(ms);
   }
 }

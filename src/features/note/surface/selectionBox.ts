@@ -1,9 +1,9 @@
 /** The frame around what is selected: moves it, scales it, turns it, and gives a single shape its own handles. */
 import { dragHandle, handlesOf, sizeText, snapShape, isStraight, type Shape, type Vec } from '../../../core/ink/shapes/shape';
 import { reshaped } from '../../../core/ink/shapes/attach';
-import { boxAround, growBox, paintOrder, type Box, type Stroke } from '../../../core/ink/stroke';
+import { boxAround, growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
+import { coveredBy, isStroke, layerOf, paintOrder, type Placed } from '../../../core/note/kinds/kinds';
 import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
-import { reachOf } from '../../../platform/drawing/inkPainter';
 import type { PageView } from './pageView';
 import { touchMm, type ToolHost } from './tools/tool';
 
@@ -18,11 +18,11 @@ const AHEAD_A_FRAME = 80;
 /** Opacity of a picture that is in the making: the browser makes it, and nobody sees it over the same ink. */
 const UNSEEN = '0.01';
 
-/** What is moved: its strokes in the order of painting, how many are on it, and the area it covers, mm. */
+/** What is moved: its things in the order of painting, how many are on it, and the area it covers, mm. */
 interface Picture {
   readonly ctx: CanvasRenderingContext2D;
   readonly area: Box;
-  readonly strokes: readonly Stroke[];
+  readonly placed: readonly Placed[];
   done: number;
 }
 
@@ -30,7 +30,7 @@ export class SelectionBox {
   private readonly el = document.createElement('div');
   private readonly lift = document.createElement('canvas');
   private view: PageView | null = null;
-  private strokes: readonly Stroke[] = [];
+  private placed: readonly Placed[] = [];
   private box: Box = [0, 0, 0, 0];
   private dragging = false;
   private picture: Picture | null = null;
@@ -103,13 +103,13 @@ export class SelectionBox {
     this.nudge(...way);
   };
 
-  show(view: PageView, strokes: readonly Stroke[]): void {
-    const box = boxAround(strokes);
+  show(view: PageView, placed: readonly Placed[]): void {
+    const box = boxAround(placed);
     if (!box) return this.hide();
     if (this.dragging) return;
     const fresh = this.view !== view || !this.el.isConnected;
-    [this.view, this.strokes, this.box] = [view, strokes, box];
-    const count = strokes.length;
+    [this.view, this.placed, this.box] = [view, placed, box];
+    const count = placed.length;
     this.el.setAttribute('aria-label', `Selection of ${count} ${count === 1 ? 'stroke' : 'strokes'}. Arrow keys move it, with Shift further.`);
     if (fresh) {
       view.el.append(this.el);
@@ -127,12 +127,13 @@ export class SelectionBox {
     Object.assign(this.el.style, { left: `${l * k}px`, top: `${t * k}px`, width: `${(r - l) * k}px`, height: `${(b - t) * k}px`, transform: '' });
     this.layShapeHandles();
     this.dropPicture();
-    if (this.strokes.length > AHEAD) this.ahead = requestAnimationFrame(this.prepare);
+    if (this.placed.length > AHEAD) this.ahead = requestAnimationFrame(this.prepare);
   }
 
   private layShapeHandles(): void {
     for (const el of this.el.querySelectorAll('.selection-corner')) el.remove();
-    const stroke = this.strokes.length === 1 ? this.strokes[0] : null;
+    const only = this.placed.length === 1 ? this.placed[0] : null;
+    const stroke = only && isStroke(only) ? only : null;
     this.el.dataset.shape = String(Boolean(stroke?.shape));
     if (!stroke?.shape) return;
     const k = this.host.scale;
@@ -159,7 +160,7 @@ export class SelectionBox {
     this.el.remove();
     this.dropPicture();
     this.view = null;
-    this.strokes = [];
+    this.placed = [];
   }
 
   private at(e: PointerEvent): Vec {
@@ -225,12 +226,12 @@ export class SelectionBox {
     this.picture ??= this.startPicture();
     this.paintPicture(Infinity);
     this.lift.style.opacity = '';
-    this.host.takeOff(this.view!, this.strokes, this.picture.area);
+    this.host.takeOff(this.view!, this.placed, this.picture.area);
   }
 
   private startPicture(): Picture {
     const { host, lift } = this;
-    const area = growBox(this.box, Math.max(...this.strokes.map(reachOf)));
+    const area = this.placed.map(coveredBy).reduce(unionBox);
     const k = host.scale;
     const [w, h] = [(area[2] - area[0]) * k, (area[3] - area[1]) * k];
     const dpr = Math.min(Math.min(3, window.devicePixelRatio || 1), LARGEST_PX / Math.max(w, h, 1));
@@ -240,14 +241,14 @@ export class SelectionBox {
     const ctx = lift.getContext('2d')!;
     ctx.setTransform(k * dpr, 0, 0, k * dpr, -area[0] * k * dpr, -area[1] * k * dpr);
     this.view!.el.append(lift);
-    return { ctx, area, strokes: [...this.strokes].sort(paintOrder), done: 0 };
+    return { ctx, area, placed: [...this.placed].sort(paintOrder), done: 0 };
   }
 
   /** Puts so many more strokes onto the picture. Highlighter goes with the first ones, since all of it is one area. */
   private paintPicture(count: number): void {
     const p = this.picture!;
-    const light = p.done === 0 ? p.strokes.filter(({ pen }) => pen.kind === 'highlighter').length : 0;
-    const part = p.strokes.slice(p.done, p.done + light + count);
+    const light = p.done === 0 ? p.placed.filter((it) => layerOf(it) === 'under').length : 0;
+    const part = p.placed.slice(p.done, p.done + light + count);
     p.done += part.length;
     this.view!.tiles.painter.paint(p.ctx, part);
   }
@@ -259,7 +260,7 @@ export class SelectionBox {
     this.picture ??= this.startPicture();
     this.lift.style.opacity = UNSEEN;
     this.paintPicture(AHEAD_A_FRAME);
-    if (this.picture.done < this.strokes.length) this.ahead = requestAnimationFrame(this.prepare);
+    if (this.picture.done < this.placed.length) this.ahead = requestAnimationFrame(this.prepare);
   };
 
   private dropPicture(): void {
@@ -286,7 +287,7 @@ export class SelectionBox {
     const { host } = this;
     const view = this.view!;
     let shape: Shape | null = null;
-    let before: Box = growBox(stroke.box, reachOf(stroke));
+    let before: Box = coveredBy(stroke);
     this.follow(
       e,
       (to) => {
@@ -298,8 +299,8 @@ export class SelectionBox {
           shape = { ...shape, at: corner === 0 ? [snapped.at[1], fixed] : [fixed, snapped.at[1]] };
         }
         const made = reshaped(stroke, shape);
-        const now = growBox(made.box, reachOf(made));
-        host.standIn(view, stroke.id, [made], [Math.min(now[0], before[0]), Math.min(now[1], before[1]), Math.max(now[2], before[2]), Math.max(now[3], before[3])]);
+        const now = coveredBy(made);
+        host.standIn(view, stroke.id, [made], unionBox(now, before));
         before = now;
         host.label(view, sizeText(shape), to[0], to[1]);
       },

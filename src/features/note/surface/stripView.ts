@@ -162,7 +162,7 @@ export class StripView {
     const last = Math.floor((view.page.h - 8 - above) / spacing);
     const free = (k: number) => {
       const [top, bottom] = [above + (k - 0.8) * spacing, above + (k - 0.1) * spacing];
-      return !view.strokes.some(({ box }) => box[1] < bottom && box[3] > top);
+      return !view.placed.some(({ box }) => box[1] < bottom && box[3] > top);
     };
     const first = Math.max(0, Math.round((y - above) / spacing));
     let line = first;
@@ -245,9 +245,9 @@ export class StripView {
     const { tool, view } = this;
     this.tool = null;
     if (!tool || !view) return;
-    const before = new Set(view.strokes);
+    const before = new Set(view.placed);
     tool.end();
-    const made = view.strokes.find((s) => !before.has(s));
+    const made = view.placed.find((s) => !before.has(s));
     if (!made || tool instanceof EraserTool) return;
     const edge = this.setting.rightToLeft ? made.box[0] : made.box[2];
     this.front = this.front === null ? edge : this.setting.rightToLeft ? Math.min(this.front, edge) : Math.max(this.front, edge);

@@ -6,7 +6,8 @@ import { onlyPenWrites, type Settings } from '../../../storage/settingsFile';
 import type { PenSetting } from '../../../core/ink/pen';
 import { PX_PER_MM } from '../../../core/ink/ruler';
 import type { StripSetting } from '../../../core/ink/strip';
-import { growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
+import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
+import { coveredBy, distanceTo, layerOf, type Placed } from '../../../core/note/kinds/kinds';
 import type { Gap } from '../../../core/review/gaps';
 import type { Note } from '../../../core/note/edit';
 import { NEW_PAPER } from '../../../core/note/schema';
@@ -14,7 +15,6 @@ import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import type { Mode, PageWords } from '../../../store/noteSlice';
 import type { Lit, ToolName } from '../../../store/slices';
-import { reachOf } from '../../../platform/drawing/inkPainter';
 import { DARK_PAGE, LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
 import { MarginView, marginLines, type MarginLine, type ReviewMark } from './margin';
 import { makePageView, type PageView } from './pageView';
@@ -109,9 +109,9 @@ export const surfaceSettings = (settings: Settings) => {
 export interface SurfaceEvents extends ToolEvents {
   penSeen(): void;
   /** A finger is down on what it will likely touch: its sound can be made ready. */
-  aimed(stroke: Stroke): void;
+  aimed(it: Placed): void;
   /** `line`: by its line in the time margin. */
-  touched(stroke: Stroke | null, line?: boolean): void;
+  touched(it: Placed | null, line?: boolean): void;
   /** Plays from a moment of the timeline, ms. */
   playAt(ms: number): void;
   /** `fit`: the page fills the width. */
@@ -122,9 +122,6 @@ export interface SurfaceEvents extends ToolEvents {
   setStrip(setting: StripSetting): void;
   setHandRest(px: number): void;
 }
-
-/** What a stroke covers with its width, mm. */
-const inkBox = (s: Stroke): Box => growBox(s.box, reachOf(s));
 
 export class Surface {
   private readonly root: HTMLElement;
@@ -188,7 +185,7 @@ export class Surface {
     this.marginEl.setAttribute('aria-label', 'Time margin');
     this.pagesEl = make('surface-pages', this.sheet);
     this.root.style.setProperty('--margin', `${MARGIN_PX}px`);
-    this.margin = new MarginView(this.marginEl, (stroke) => this.events.touched(stroke, true), (ms) => this.events.playAt(ms));
+    this.margin = new MarginView(this.marginEl, (first) => this.events.touched(first, true), (ms) => this.events.playAt(ms));
     this.wet = new WetInk(this.root);
     this.replay = this.makeReplay();
     this.labelEl = make('tool-label', this.root);
@@ -269,15 +266,15 @@ export class Surface {
         view.standing = view.standing ? unionBox(view.standing, box) : box;
         this.invalidate(view, box);
       },
-      takeOff: (view, strokes, box) => {
-        const off = new Set(strokes);
-        view.index.update(view.strokes.filter((s) => !off.has(s)));
+      takeOff: (view, placed, box) => {
+        const off = new Set(placed);
+        view.index.update(view.placed.filter((s) => !off.has(s)));
         view.standing = view.standing ? unionBox(view.standing, box) : box;
         this.invalidate(view, box);
       },
       settle: (view) => {
         if (!view.standing) return;
-        view.index.update(view.strokes);
+        view.index.update(view.placed);
         this.invalidate(view, view.standing);
         view.standing = null;
       },
@@ -304,7 +301,7 @@ export class Surface {
       },
       pages: () => this.pages,
       cornerOf: (view) => this.host.cornerOf(view),
-      added: (view, stroke) => this.added(view, stroke),
+      added: (view, it) => this.added(view, it),
       invalidate: (view, box) => this.invalidate(view, box),
       place: (el, box) => this.place(el, box),
       follow: (view, box) => this.revealBox(view, box, true),
@@ -406,7 +403,7 @@ export class Surface {
     if (!chosen) this.selection.hide();
     else if (before?.selection !== state.selection || before?.note.ink !== state.note.ink || before?.mode !== state.mode) {
       const ids = new Set(state.selection!.ids);
-      this.selection.show(chosen, chosen.strokes.filter((s) => ids.has(s.id)));
+      this.selection.show(chosen, chosen.placed.filter((s) => ids.has(s.id)));
     }
     if (!writing || !state.ruler) this.ruler.hide();
     else if (!this.ruler.shown) {
@@ -429,9 +426,9 @@ export class Surface {
   private updatePage(view: PageView, before: SurfaceState | null): void {
     const state = this.state!;
     const next = state.note.ink[view.page.id] ?? [];
-    if (next !== view.strokes) {
-      const had = view.strokes;
-      view.strokes = next;
+    if (next !== view.placed) {
+      const had = view.placed;
+      view.placed = next;
       view.index.update(next);
       view.standing = null;
       if (next.length === had.length + 1 && next[next.length - 2] === had[had.length - 1]) this.added(view, next[next.length - 1]);
@@ -446,21 +443,21 @@ export class Surface {
     const timeline = state.note.header.timeline;
     if (before?.words !== state.words || before?.mode !== state.mode || before?.note.header.timeline !== timeline || before?.unheardShown !== state.unheardShown) {
       const was = view.unheard;
-      view.unheard = state.mode === 'listen' && state.unheardShown && words ? unheardWords(words, view.strokes, (s) => toTimeline(timeline, s.stamp) !== null) : [];
+      view.unheard = state.mode === 'listen' && state.unheardShown && words ? unheardWords(words, view.placed, (s) => toTimeline(timeline, s.stamp) !== null) : [];
       if (was.length || view.unheard.length) view.tiles.invalidate();
       if (before?.mode !== state.mode && this.replay.position !== null) view.tiles.invalidate();
     }
   }
 
-  private added(view: PageView, stroke: Stroke): void {
-    view.tiles.add(stroke, view.index, { ...this.look(), unheard: view.unheard });
-    this.strip?.changed(view, inkBox(stroke));
+  private added(view: PageView, it: Placed): void {
+    view.tiles.add(it, view.index, { ...this.look(), unheard: view.unheard });
+    this.strip?.changed(view, coveredBy(it));
   }
 
-  private invalidateChanged(view: PageView, had: readonly Stroke[], next: readonly Stroke[]): void {
+  private invalidateChanged(view: PageView, had: readonly Placed[], next: readonly Placed[]): void {
     const old = new Set(had);
     const now = new Set(next);
-    const boxes = [...had.filter((s) => !now.has(s)), ...next.filter((s) => !old.has(s))].map(inkBox);
+    const boxes = [...had.filter((s) => !now.has(s)), ...next.filter((s) => !old.has(s))].map(coveredBy);
     // Many changes together are one area: to tell them apart would cost more than it spares.
     if (boxes.length > MANY) this.invalidate(view, boxes.reduce(unionBox));
     else for (const box of boxes) this.invalidate(view, box);
@@ -799,7 +796,7 @@ export class Surface {
         this.place(view.lit, null);
         continue;
       }
-      const stroke = view.strokes.find((s) => s.id === lit.stroke);
+      const stroke = view.placed.find((s) => s.id === lit.stroke);
       const box = view.wordOf.get(lit.stroke)?.box ?? stroke?.box ?? null;
       this.place(view.lit, box);
       // Reached by key or from a list it may lie out of sight.
@@ -817,23 +814,25 @@ export class Surface {
     if (stroke !== undefined) this.events.touched(stroke, this.inMargin(at.x));
   }
 
-  /** The stroke that dates what is touched: a word, a drawing, loose ink, a line in the margin; null beside all ink, undefined in a margin without lines. */
-  private meant(at: Contact): Stroke | null | undefined {
-    if (this.inMargin(at.x)) return this.margin.nearest(at.y + this.scroller.scrollTop, this.scale)?.stroke;
+  /** What dates that which is touched: a word, a drawing, loose ink, a line in the margin; null beside all ink, undefined in a margin without lines. */
+  private meant(at: Contact): Placed | null | undefined {
+    if (this.inMargin(at.x)) return this.margin.nearest(at.y + this.scroller.scrollTop, this.scale)?.first;
     const hit = this.pageAt(at, false);
     if (!hit) return null;
     const { view, x, y } = hit;
     const reach = Math.max(TOUCH_MM, 12 / this.scale);
-    let found: Stroke | null = view.index.at(x, y, reach)[0] ?? null;
+    // An area is meant where nothing else is near: what is written on it comes first.
+    const near = view.index.at(x, y, reach);
+    let found: Placed | null = near.find((it) => layerOf(it) !== 'area') ?? near.find((it) => distanceTo(it, x, y) <= reach / 2) ?? null;
     if (!found) {
       // Between the letters of a word is on the word.
       const words = view.wordsFrom?.grouping;
       const inside = [...(words?.words ?? []), ...(words?.drawings ?? [])].find((w) => x >= w.box[0] && x <= w.box[2] && y >= w.box[1] && y <= w.box[3]);
-      found = inside ? (view.strokes.find((s) => s.id === inside.strokes[0]) ?? null) : null;
+      found = inside ? (view.placed.find((s) => s.id === inside.strokes[0]) ?? null) : null;
     }
     if (!found) return null;
     const ids = new Set(view.wordOf.get(found.id)?.strokes ?? [found.id]);
-    const members = view.strokes.filter((s) => ids.has(s.id));
+    const members = view.placed.filter((s) => ids.has(s.id));
     // A word is dated by its first stroke that has sound; later dots and repairs do not move it.
     return members.find((s) => s.stamp) ?? members[0] ?? found;
   }
@@ -925,8 +924,8 @@ export class Surface {
 }
 
 /** Words of which no stroke is heard anywhere, as boxes; ink that is in no word yet counts by itself. */
-function unheardWords(words: PageWords, strokes: readonly Stroke[], isHeard: (s: Stroke) => boolean): Box[] {
-  const heard = new Map(strokes.map((s) => [s.id, isHeard(s)]));
+function unheardWords(words: PageWords, placed: readonly Placed[], isHeard: (s: Placed) => boolean): Box[] {
+  const heard = new Map(placed.map((s) => [s.id, isHeard(s)]));
   const boxes: Box[] = [];
   for (const w of [...words.grouping.words, ...words.grouping.drawings]) if (!w.strokes.some((id) => heard.get(id))) boxes.push(w.box);
   // Neighbours share a line of dots.

@@ -1,10 +1,11 @@
 /** The ink of one page on canvases no larger than the view needs, drawn anew only where something changed. */
 import type { InkIndex } from '../../../core/ink/inkIndex';
-import { boxesMeet, growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
+import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke';
+import { coveredBy, liesOnTop, type Placed } from '../../../core/note/kinds/kinds';
 import type { Page } from '../../../core/note/schema';
-import { InkPainter, reachOf } from '../../../platform/drawing/inkPainter';
 import { onScreen } from '../../../platform/drawing/pageLook';
-import { rulePaper } from '../../../platform/drawing/paperPainter';
+import { paintPage } from '../../../platform/drawing/pagePainter';
+import { PlacedPainter } from '../../../platform/drawing/placedPainter';
 
 /** Edge of a tile in CSS px: a redraw stays small, the number of canvases too. */
 const TILE = 384;
@@ -13,10 +14,10 @@ const BAND = 96;
 /** Ink reaches at most so far beyond its points, mm. */
 const REACH_MM = 4;
 
-/** How each stroke looks at the moment. */
+/** How each thing looks at the moment. */
 export interface Look {
-  /** How much of its ink a stroke shows, 0..1: less where its sound lies ahead of the playing position. */
-  alpha(stroke: Stroke): number;
+  /** How much of it shows, 0..1: less where its sound lies ahead of the playing position. */
+  alpha(it: Placed): number;
   /** Boxes of words without sound, which get a dotted line; empty in Write. */
   readonly unheard: readonly Box[];
 }
@@ -44,7 +45,7 @@ export class PageTiles {
   private tiles = new Map<string, Tile>();
   /** Tiles of the scale before: they stand in, stretched, until the new ones are there. */
   private old: { canvas: HTMLCanvasElement; box: Box }[] = [];
-  readonly painter = new InkPainter(() => onScreen.look);
+  readonly painter = new PlacedPainter(() => onScreen.look);
   private scale = 0;
   private dpr = 1;
 
@@ -154,9 +155,8 @@ export class PageTiles {
     }
     ctx.globalAlpha = 1;
     ctx.clearRect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
-    this.paper(ctx, part);
-    const strokes = index.inBox(growBox(part, REACH_MM));
-    this.painter.paint(ctx, strokes, look.alpha);
+    const placed = index.inBox(growBox(part, REACH_MM));
+    paintPage(ctx, { page: this.page, placed, part, k: this.scale * this.dpr, look: onScreen.look, painter: this.painter, alpha: look.alpha, sheet: false });
     ctx.fillStyle = onScreen.look.ink('#5d6b78');
     for (const w of look.unheard) {
       if (!boxesMeet(growBox(w, 2), part)) continue;
@@ -173,23 +173,19 @@ export class PageTiles {
       // A stand-in lies under the tile that takes its place.
       for (const o of this.old) this.host.prepend(o.canvas);
     }
-    return strokes.length;
+    return placed.length;
   }
 
-  private paper(ctx: CanvasRenderingContext2D, part: Box): void {
-    rulePaper(ctx, this.page, part, this.scale * this.dpr, onScreen.look);
-  }
-
-  /** Puts a stroke on top of what is drawn, for one that is the newest or has just been heard. Highlighter goes under the ink: its place is drawn anew. */
-  add(stroke: Stroke, index: InkIndex, look: Look): void {
-    const box = growBox(stroke.box, reachOf(stroke));
-    const under = stroke.pen.kind === 'highlighter' || (stroke.fill !== undefined && !stroke.shape);
+  /** Puts something on top of what is drawn, when it is the newest or has just been heard. What goes under the ink has its place drawn anew. */
+  add(it: Placed, index: InkIndex, look: Look): void {
+    const box = coveredBy(it);
+    const under = !liesOnTop(it);
     for (const tile of this.tiles.values()) {
       if (!boxesMeet(tile.box, box)) continue;
       if (under) {
         tile.dirty = tile.dirty ? unionBox(tile.dirty, box) : box;
         if (tile.canvas.isConnected) this.paint(tile, index, look);
-      } else if (!tile.dirty) this.painter.one(tile.ctx, stroke);
+      } else if (!tile.dirty) this.painter.one(tile.ctx, it);
       // Half drawn: the band it lies in may be done already.
       else if (tile.dirty !== tile.box) tile.dirty = unionBox(tile.dirty, box);
     }

@@ -3,7 +3,8 @@ import { Sampler, tracePen } from '../../../core/ink/outline';
 import type { Pen } from '../../../core/ink/pen';
 import { PointBuffer, type Points } from '../../../core/ink/points';
 import type { Stroke } from '../../../core/ink/stroke';
-import { inkOf, InkPainter } from '../../../platform/drawing/inkPainter';
+import { PlacedPainter } from '../../../platform/drawing/placedPainter';
+import { inkOf } from '../../../platform/drawing/strokePainter';
 import { LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
 
 export class WetInk {
@@ -125,7 +126,7 @@ export class WetInk {
     const k = this.place.k * this.place.dpr;
     ctx.setTransform(k, 0, 0, k, this.place.x * this.place.dpr, this.place.y * this.place.dpr);
     // The thinning is the canvas's already.
-    new InkPainter(() => onScreen.look).one(ctx, { ...stroke, pen: { ...stroke.pen, opacity: 1 } });
+    new PlacedPainter(() => onScreen.look).one(ctx, { ...stroke, pen: { ...stroke.pen, opacity: 1 } });
   }
 
   /** The points as they were written. */

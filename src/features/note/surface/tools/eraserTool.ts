@@ -1,8 +1,8 @@
 /** Rubbing out, by whole strokes or by area. The page shows the result while the eraser moves; the note changes when it lifts. */
 import { newId } from '../../../../core/id';
-import { keepDraft, rubBox, rubStroke } from '../../../../core/ink/erase';
-import { growBox, type Stroke } from '../../../../core/ink/stroke';
-import { reachOf } from '../../../../platform/drawing/inkPainter';
+import { rubBox } from '../../../../core/ink/erase';
+import { growBox } from '../../../../core/ink/stroke';
+import { coveredBy, isStroke, keepDraft, layerOf, rubbed, type Placed } from '../../../../core/note/kinds/kinds';
 import type { PageView } from '../pageView';
 import type { At, Tool, ToolHost } from './tool';
 
@@ -12,9 +12,9 @@ const STROKE_MM = 1.5;
 export class EraserTool implements Tool {
   private view: PageView | null = null;
   private at: At | null = null;
-  /** Strokes of the note that were touched, and what is left of all of them. */
-  private touched = new Map<string, Stroke>();
-  private left = new Map<string, Stroke>();
+  /** Things of the note that were touched, and what is left of all of them. */
+  private touched = new Map<string, Placed>();
+  private left = new Map<string, Placed>();
   private readonly ring = document.createElement('div');
 
   constructor(private readonly host: ToolHost) {
@@ -46,15 +46,14 @@ export class EraserTool implements Tool {
       Object.assign(this.ring.style, { left: `${(to.x - radius) * k}px`, top: `${(to.y - radius) * k}px`, width: `${2 * radius * k}px`, height: `${2 * radius * k}px` });
     }
     for (const s of view.index.along(rub.x0, rub.y0, rub.x1, rub.y1, radius)) {
-      const { pen } = s;
-      if (onlyHighlighter && pen.kind !== 'highlighter') continue;
-      const parts = by === 'area' ? rubStroke(s, rub, newId) : [];
+      if (onlyHighlighter && layerOf(s) !== 'under') continue;
+      const parts = by === 'area' ? rubbed(s, rub, newId) : [];
       if (!parts) continue;
       if (!this.left.delete(s.id)) this.touched.set(s.id, s);
       for (const p of parts) this.left.set(p.id, p);
       // A whole stroke goes, of an area only what lies under the eraser; a shape or a filled loop is drawn anew in full.
-      const whole = by === 'stroke' || s.shape !== undefined || s.fill !== undefined || pen.line !== undefined || pen.kind === 'fountain' || pen.kind === 'brush';
-      host.standIn(view, s.id, parts, whole ? growBox(s.box, reachOf(s)) : growBox(rubBox(rub), 3 + 2 * pen.width));
+      const whole = by === 'stroke' || !isStroke(s) || s.shape !== undefined || s.fill !== undefined || s.pen.line !== undefined || s.pen.kind === 'fountain' || s.pen.kind === 'brush';
+      host.standIn(view, s.id, parts, whole ? coveredBy(s) : growBox(rubBox(rub), 3 + 2 * s.pen.width));
     }
   }
 

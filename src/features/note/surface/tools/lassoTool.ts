@@ -1,7 +1,7 @@
 /** Taking hold of ink: by a loop around it, or by touching words and lines. */
-import { inLoop, withGroups } from '../../../../core/ink/lasso';
+import { inLoop } from '../../../../core/ink/lasso';
 import type { Vec } from '../../../../core/ink/shapes/shape';
-import type { Stroke } from '../../../../core/ink/stroke';
+import { withGroups, type Placed } from '../../../../core/note/kinds/kinds';
 import type { PageView } from '../pageView';
 import { touchMm, type At, type Tool, type ToolHost } from './tool';
 
@@ -44,12 +44,12 @@ export class LassoTool implements Tool {
     const { host, view, loop } = this;
     this.cancel();
     if (!view) return;
-    const chosen = this.length < touchMm(host.scale) ? this.touched(view, loop[0]) : withGroups(inLoop(view.strokes, loop), view.strokes);
+    const chosen = this.length < touchMm(host.scale) ? this.touched(view, loop[0]) : withGroups(inLoop(view.placed, loop), view.placed);
     host.events.select(chosen.length ? view.page.id : null, chosen.map((s) => s.id));
   }
 
   /** A touch takes the word, a second one on it the whole line; on another word it is added. Beside all ink it lets go. */
-  private touched(view: PageView, [x, y]: Vec): readonly Stroke[] {
+  private touched(view: PageView, [x, y]: Vec): readonly Placed[] {
     const { selection } = this.host.state;
     const hit = view.index.at(x, y, Math.max(REACH_MM, 12 / this.host.scale))[0];
     if (!hit) return [];
@@ -63,7 +63,7 @@ export class LassoTool implements Tool {
       // The line is whole already: the touch lets the word go.
       ids = all.length && !all.every((id) => before.has(id)) ? new Set([...before, ...all]) : new Set([...before].filter((id) => !word.includes(id)));
     } else ids = new Set([...before, ...word]);
-    return withGroups(view.strokes.filter((s) => ids.has(s.id)), view.strokes);
+    return withGroups(view.placed.filter((s) => ids.has(s.id)), view.placed);
   }
 
   cancel(): void {

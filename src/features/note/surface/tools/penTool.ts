@@ -9,6 +9,8 @@ import { cleanShape } from '../../../../core/ink/shapes/recognise';
 import { isOpen, isStraight, mapShape, pointsAlong, sizeText, snapShape, type Shape, type Vec } from '../../../../core/ink/shapes/shape';
 import { makeStroke, type Stroke } from '../../../../core/ink/stroke';
 import { placed } from '../../../../core/ink/transform';
+import { strokesOf } from '../../../../core/note/kinds/kinds';
+import { addPages } from '../../../../core/note/pages';
 import { newPage } from '../../../../core/note/schema';
 import type { Stamp } from '../../../../core/time/timeline';
 import type { PageView } from '../pageView';
@@ -191,13 +193,13 @@ export class PenTool implements Tool {
     const stamp = isSecond ? this.heard : events.stampAt(this.downAt);
     let extras: Partial<Stroke> = {};
     if (this.shaped) {
-      const shape = attach(this.shaped.shape, view.strokes);
+      const shape = attach(this.shaped.shape, strokesOf(view.placed));
       points = pointsAlong(shape, this.shaped.drawn);
       extras = { shape };
     } else if (this.straight) points = this.straightened(points);
     else if (host.state.scratchOut && !this.edge) {
-      const groups = view.wordsFrom?.of === view.strokes ? view.wordsFrom.grouping.words.map((w) => w.strokes) : [];
-      const gone = scratched(points, view.strokes, groups);
+      const groups = view.wordsFrom?.of === view.placed ? view.wordsFrom.grouping.words.map((w) => w.strokes) : [];
+      const gone = scratched(points, strokesOf(view.placed), groups);
       if (gone.length) {
         const ids = new Set(gone.map((s) => s.id));
         this.cancel();
@@ -206,9 +208,9 @@ export class PenTool implements Tool {
       }
     }
     const stroke: Stroke = { ...this.strokeOf(points, newId()), stamp, ...extras, ...(isSecond ? { second: true } : {}) };
-    const pages = host.state.note.header.pages;
+    const { note } = host.state;
     const grows = host.isLast(view) && stroke.box[3] > view.page.h - NEAR_END_MM;
-    events.change({ put: [stroke], ...(grows ? { header: { pages: [...pages, newPage(newId(), view.page)] } } : {}) });
+    events.change({ put: [stroke], ...(grows ? addPages(note, note.header.pages.length, [newPage(newId(), view.page)]) : {}) });
     // The page has drawn it by now, in the same turn, so nothing flickers.
     this.cancel();
   }

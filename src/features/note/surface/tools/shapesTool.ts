@@ -1,4 +1,5 @@
 /** Shapes: draws like the pen; a touch on a shape takes hold of it. */
+import { strokesOf } from '../../../../core/note/kinds/kinds';
 import type { PageView } from '../pageView';
 import { PenTool } from './penTool';
 import { touchMm, type At, type Tool, type ToolHost } from './tool';
@@ -36,8 +37,8 @@ export class ShapesTool implements Tool {
       return this.pen.end();
     }
     this.pen.cancel();
-    const shapes = view.strokes.filter((s) => s.shape);
-    const onLine = view.index.at(down.x, down.y, Math.max(REACH_MM, 12 / host.scale)).find((s) => s.shape);
+    const shapes = strokesOf(view.placed).filter((s) => s.shape);
+    const onLine = strokesOf(view.index.at(down.x, down.y, Math.max(REACH_MM, 12 / host.scale))).find((s) => s.shape);
     const inside = shapes.filter(({ box }) => down.x >= box[0] && down.x <= box[2] && down.y >= box[1] && down.y <= box[3]).sort((a, b) => (a.box[2] - a.box[0]) * (a.box[3] - a.box[1]) - (b.box[2] - b.box[0]) * (b.box[3] - b.box[1]))[0];
     const hit = onLine ?? inside;
     host.events.select(hit ? view.page.id : null, hit ? [hit.id] : []);

@@ -1,6 +1,7 @@
 /** What a tool is: it takes the contacts of one pen from down to up. */
 import type { Edit } from '../../../../core/note/edit';
 import type { Box, Stroke } from '../../../../core/ink/stroke';
+import type { Placed } from '../../../../core/note/kinds/kinds';
 import type { Ruler } from '../../../../core/ink/ruler';
 import type { Shape } from '../../../../core/ink/shapes/shape';
 import type { Affine } from '../../../../core/ink/transform';
@@ -52,10 +53,10 @@ export interface ToolHost {
   /** Where the page's corner lies in the view, px. */
   cornerOf(view: PageView): { x: number; y: number };
   isLast(view: PageView): boolean;
-  /** Other strokes in the place of one until the note changes; redraws `box`. */
-  standIn(view: PageView, id: string, by: readonly Stroke[], box: Box): void;
-  /** Strokes off the page until the note changes; redraws `box`. */
-  takeOff(view: PageView, strokes: readonly Stroke[], box: Box): void;
+  /** Others in the place of one until the note changes; redraws `box`. */
+  standIn(view: PageView, id: string, by: readonly Placed[], box: Box): void;
+  /** Things off the page until the note changes; redraws `box`. */
+  takeOff(view: PageView, placed: readonly Placed[], box: Box): void;
   /** Takes all stand-ins of a page back. */
   settle(view: PageView): void;
   /** Words beside the pen, null for none: sizes while a shape changes. */

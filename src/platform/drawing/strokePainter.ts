@@ -1,10 +1,10 @@
-/** Paints strokes onto a canvas: areas of colour and highlighter first, then lines, each pen in its own manner. */
+/** Paints strokes onto a canvas, each pen in its own manner. */
 import { sampleStroke, tracePen, type PathSink } from '../../core/ink/outline';
-import { isOpen, headsOf } from '../../core/ink/shapes/shape';
-import { paintOrder, pointsOf, type Stroke } from '../../core/ink/stroke';
+import { isOpen, headsOf, type Shape } from '../../core/ink/shapes/shape';
+import { pointsOf, type Stroke } from '../../core/ink/stroke';
+import { areaPath } from './areaPainter';
+import type { Context, KindPainter } from './kindPainter';
 import type { PageLook } from './pageLook';
-
-type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
 /** Pixels of grain to the mm: about the tooth of drawing paper. */
 const GRAIN_PER_MM = 9;
@@ -34,9 +34,6 @@ function grain(ctx: Context, color: string): CanvasPattern {
 /** What fills the line of a pen, in mm. */
 export const inkOf = (ctx: Context, pen: Stroke['pen'], look: PageLook): string | CanvasPattern => (pen.kind === 'pencil' ? grain(ctx, look.ink(pen.color)) : look.ink(pen.color));
 
-/** How far ink reaches beyond the box of its points, mm. */
-export const reachOf = ({ pen, shape }: Stroke): number => pen.width + (shape?.heads ? 2.6 + 5 * pen.width : 0);
-
 /** Puts the outline of a stroke, its heads included, into a path. */
 export function traceStroke(stroke: Stroke, sink: PathSink): void {
   const { pen, shape } = stroke;
@@ -53,6 +50,8 @@ export function traceStroke(stroke: Stroke, sink: PathSink): void {
 const THIN_PX = 2;
 
 interface Paths {
+  readonly pen: Stroke['pen'];
+  readonly shape: Shape | undefined;
   /** The outline with its heads. */
   line?: Path2D;
   /** The middle of an even line, its width in mm, and up to how many px per mm it is fine enough. */
@@ -62,51 +61,39 @@ interface Paths {
 
 const isEven = ({ pen, shape }: Stroke): boolean => (pen.kind === 'ball' || pen.kind === 'felt') && !pen.line && !shape?.heads;
 
-/** Paints strokes, and remembers their paths for as long as it is not cleared: a stroke that comes back by undo is drawn at once. */
-export class InkPainter {
-  private paths = new Map<Stroke, Paths>();
+/** Remembers paths for as long as it is not cleared, by the points they run along: a stroke that comes back by undo is drawn at once. */
+export class StrokePainter implements KindPainter<Stroke> {
+  private paths = new Map<Uint8Array, Paths>();
 
-  /** `look`: the colours in force whenever something is painted. */
   constructor(private readonly look: () => PageLook) {}
 
-  /** `ctx` counts in mm. `alpha`: how much of its ink a stroke shows, 0..1. */
-  paint(ctx: Context, strokes: Stroke[], alpha: (stroke: Stroke) => number = () => 1): void {
-    const k = ctx.getTransform().a;
-    strokes.sort(paintOrder);
-    // Highlighter of one colour is one area, so that it does not darken where it crosses.
-    const light = new Map<string, { color: string; alpha: number; path: Path2D }>();
-    let i = 0;
-    for (; i < strokes.length && strokes[i].pen.kind === 'highlighter'; i++) {
-      const { pen } = strokes[i];
-      const a = alpha(strokes[i]) * (pen.opacity ?? 1);
+  /** Highlighter of one colour is one area, so that it does not darken where it crosses. */
+  together(ctx: Context, light: readonly Stroke[], alpha: (stroke: Stroke) => number): void {
+    const by = new Map<string, { color: string; alpha: number; path: Path2D }>();
+    for (const stroke of light) {
+      const { pen } = stroke;
+      const a = alpha(stroke) * (pen.opacity ?? 1);
       if (a === 0) continue;
       const key = `${pen.color} ${a}`;
-      let entry = light.get(key);
-      if (!entry) light.set(key, (entry = { color: pen.color, alpha: a, path: new Path2D() }));
-      entry.path.addPath(this.lineOf(strokes[i]));
+      let entry = by.get(key);
+      if (!entry) by.set(key, (entry = { color: pen.color, alpha: a, path: new Path2D() }));
+      entry.path.addPath(this.lineOf(stroke));
     }
-    for (const { color, alpha: a, path } of light.values()) {
+    for (const { color, alpha: a, path } of by.values()) {
       ctx.globalAlpha = a;
       ctx.fillStyle = this.look().ink(color);
       ctx.fill(path, 'nonzero');
     }
-    for (; i < strokes.length; i++) this.draw(ctx, k, strokes[i], alpha(strokes[i]));
-    ctx.globalAlpha = 1;
-  }
-
-  /** A stroke that lies on top of all others. */
-  one(ctx: Context, stroke: Stroke, alpha = 1): void {
-    this.draw(ctx, ctx.getTransform().a, stroke, alpha);
   }
 
   /** `k`: device px per mm. */
-  private draw(ctx: Context, k: number, stroke: Stroke, alpha: number): void {
+  one(ctx: Context, k: number, stroke: Stroke, alpha: number): void {
     const { pen } = stroke;
     if (alpha === 0) return;
     if (stroke.fill) {
       ctx.globalAlpha = alpha;
       ctx.fillStyle = this.look().ink(stroke.fill);
-      ctx.fill((this.pathsOf(stroke).area ??= areaOf(stroke)), 'evenodd');
+      ctx.fill((this.pathsOf(stroke).area ??= areaPath(stroke)), 'evenodd');
     }
     ctx.globalAlpha = alpha * (pen.opacity ?? 1);
     if (pen.width * k <= THIN_PX && isEven(stroke)) {
@@ -124,8 +111,9 @@ export class InkPainter {
   }
 
   private pathsOf(stroke: Stroke): Paths {
-    let entry = this.paths.get(stroke);
-    if (!entry) this.paths.set(stroke, (entry = {}));
+    const { pts, pen, shape } = stroke;
+    let entry = this.paths.get(pts);
+    if (!entry || entry.pen !== pen || entry.shape !== shape) this.paths.set(pts, (entry = { pen, shape }));
     return entry;
   }
 
@@ -161,12 +149,4 @@ function thinOf(stroke: Stroke, k: number): NonNullable<Paths['thin']> {
   // A dot has no way to go, and a line of no length is not drawn.
   if (samples.length === 3) path.lineTo(samples[0] + 0.001, samples[1]);
   return { path, width: (2 * sum) / Math.max(1, samples.length / 3), upTo: 1.4 * k };
-}
-
-function areaOf(stroke: Stroke): Path2D {
-  const { n, xy } = pointsOf(stroke);
-  const path = new Path2D();
-  for (let i = 0; i < n; i++) path.lineTo(xy[2 * i] / 100, xy[2 * i + 1] / 100);
-  path.closePath();
-  return path;
 }

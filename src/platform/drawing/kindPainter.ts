@@ -1,0 +1,11 @@
+/** How a kind of placed thing is drawn; a new kind has one such painter, named in `placedPainter.ts`. */
+import type { Placed } from '../../core/note/kinds/kinds';
+
+export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
+
+export interface KindPainter<T extends Placed = Placed> {
+  /** Draws one thing onto a context that counts in mm. `k`: device px per mm; `alpha`: how much of it shows, 0..1. */
+  one(ctx: Context, k: number, it: T, alpha: number): void;
+  /** Lets go of what it remembers. */
+  clear(): void;
+}

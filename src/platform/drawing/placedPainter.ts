@@ -1,0 +1,41 @@
+/** Paints what lies on a page, each kind by its own painter, layer by layer. */
+import { isStroke, layerOf, paintOrder, type Placed } from '../../core/note/kinds/kinds';
+import type { Stroke } from '../../core/ink/stroke';
+import { AreaPainter } from './areaPainter';
+import type { Context, KindPainter } from './kindPainter';
+import type { PageLook } from './pageLook';
+import { StrokePainter } from './strokePainter';
+
+const NOT_SHOWN: KindPainter = { one: () => undefined, clear: () => undefined };
+
+export class PlacedPainter {
+  private readonly strokes: StrokePainter;
+  private readonly by: { readonly [K in Placed['kind']]: KindPainter };
+
+  /** `look`: the colours in force whenever something is painted. */
+  constructor(look: () => PageLook) {
+    this.strokes = new StrokePainter(look);
+    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, unknown: NOT_SHOWN };
+  }
+
+  /** `ctx` counts in mm. `alpha`: how much of a thing shows, 0..1. */
+  paint(ctx: Context, placed: readonly Placed[], alpha: (it: Placed) => number = () => 1): void {
+    const k = ctx.getTransform().a;
+    const list = [...placed].sort(paintOrder);
+    let i = 0;
+    const light: Stroke[] = [];
+    for (let it = list[0]; i < list.length && isStroke(it) && layerOf(it) === 'under'; it = list[++i]) light.push(it);
+    this.strokes.together(ctx, light, alpha);
+    for (; i < list.length; i++) this.by[list[i].kind].one(ctx, k, list[i], alpha(list[i]));
+    ctx.globalAlpha = 1;
+  }
+
+  /** Something that lies on top of all else. */
+  one(ctx: Context, it: Placed, alpha = 1): void {
+    this.by[it.kind].one(ctx, ctx.getTransform().a, it, alpha);
+  }
+
+  clear(): void {
+    for (const painter of Object.values(this.by)) painter.clear();
+  }
+}

@@ -1,0 +1,40 @@
+/** Binary contents by their hash: pictures and files that notes point to. Stored once, whatever number of notes has them. */
+import { sha256Hex } from '../core/hash';
+import { binaryOf, textOf } from '../core/note/binaryText';
+import { keys, readMany, soundDb } from './databases';
+import { keysOwnedBy } from './recordKinds';
+
+/** Bytes in a record. */
+const PART = 1 << 20;
+
+/** Stores bytes and gives their hash (SHA-256, hexadecimal); what is there already is not written again. */
+export async function writeContent(bytes: Uint8Array): Promise<string> {
+  const hash = await sha256Hex(bytes);
+  if ((await soundDb().getItem(keys.content(hash, 0))) !== null) return hash;
+  // The first part comes last: while it is missing the content is not there.
+  for (let k = Math.max(0, Math.ceil(bytes.length / PART) - 1); k >= 0; k--) await soundDb().setItem(keys.content(hash, k), `${bytes.length}\n${textOf(bytes.subarray(k * PART, (k + 1) * PART))}`);
+  return hash;
+}
+
+/** Null when it is not on this device, or damaged: its hash tells. */
+export async function readContent(hash: string): Promise<Uint8Array | null> {
+  const first = await soundDb().getItem(keys.content(hash, 0));
+  const length = first === null ? NaN : Number(first.slice(0, first.indexOf('\n')));
+  if (first === null || !(length >= 0)) return null;
+  const bytes = new Uint8Array(length);
+  const parts = Math.max(1, Math.ceil(length / PART));
+  const rest = await readMany(soundDb(), Array.from({ length: parts - 1 }, (_, i) => keys.content(hash, i + 1)), 8);
+  for (let k = 0; k < parts; k++) {
+    const text = k === 0 ? first : rest.get(keys.content(hash, k));
+    if (text === undefined) return null;
+    const part = binaryOf(text.slice(text.indexOf('\n') + 1));
+    if (k * PART + part.length > length) return null;
+    bytes.set(part, k * PART);
+  }
+  return (await sha256Hex(bytes)) === hash ? bytes : null;
+}
+
+export async function removeContents(hashes: readonly string[]): Promise<void> {
+  const gone = keysOwnedBy('sound', await soundDb().getAllKeys(), new Set(hashes));
+  for (let i = 0; i < gone.length; i += 64) await soundDb().removeMany(gone.slice(i, i + 64));
+}

@@ -1,0 +1,42 @@
+/** The one path for every change of the open note, and back and forth in its history. */
+import { applyEdit, EditError, isEmptyEdit, type Edit } from '../core/note/edit';
+import { byOf } from './alive';
+import { say } from './messages';
+import { noteSlice } from './noteSlice';
+import type { RootState } from './store';
+import type { Thunk } from './thunk';
+
+/** False while another tab writes the note, it is read only, or a newer program wrote it. */
+export const canChange = ({ note }: RootState): boolean => note.note !== null && !note.following && note.newer === null && !note.note.header.readOnly;
+
+/** @param history false for what comes with recording and is no step of the user's. @returns false when the change was refused, which is said where it can be news. */
+export const change =
+  (edit: Edit, history = true): Thunk<boolean> =>
+  (dispatch, getState, alive) => {
+    const { following, newer, note } = getState().note;
+    if (following || newer !== null || !note) return false;
+    // A note that is read only takes only what it does for itself: takes that end, and being let go.
+    if (note.header.readOnly && (history || edit.put || edit.cut)) return false;
+    if (isEmptyEdit(edit)) return true;
+    try {
+      const made = applyEdit(note, edit, byOf(alive));
+      dispatch(noteSlice.actions.changed({ ...made, edit, history }));
+      return true;
+    } catch (e) {
+      if (!(e instanceof EditError)) throw e;
+      dispatch(say('tool', 'problem', e.message));
+      return false;
+    }
+  };
+
+const step =
+  (way: 'undo' | 'redo'): Thunk =>
+  (dispatch, getState, alive) => {
+    const { note } = getState();
+    const edit = note[way].at(-1);
+    if (!edit || !note.note || !canChange(getState())) return;
+    dispatch(noteSlice.actions[way === 'undo' ? 'undone' : 'redone']({ ...applyEdit(note.note, edit, byOf(alive)), edit }));
+  };
+
+export const undo = (): Thunk => step('undo');
+export const redo = (): Thunk => step('redo');

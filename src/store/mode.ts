@@ -1,0 +1,23 @@
+/** Write or Listen. */
+import { say } from './messages';
+import { noteSlice, type Mode } from './noteSlice';
+import { letGo, loadPlayer, pausePlaying } from './playing';
+import { playbackSlice, toolsSlice } from './slices';
+import type { Thunk } from './thunk';
+
+export const setMode =
+  (mode: Mode): Thunk =>
+  (dispatch, getState, { player }) => {
+    const { note, newer } = getState().note;
+    if (mode === 'write' && newer) return dispatch(say('read-only', 'info', newer));
+    if (mode === 'write' && note?.header.readOnly) return dispatch(say('read-only', 'info', 'This note is read only. The button “Read only” above the page lets it be changed.'));
+    if (mode === 'write') {
+      dispatch(pausePlaying());
+      dispatch(letGo());
+    }
+    if (getState().playback.second) dispatch(playbackSlice.actions.set({ second: false }));
+    // Sheets of Write have no place in Listen, nor the other way round.
+    dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+    dispatch(noteSlice.actions.modeSet(mode));
+    if (mode === 'listen' && note && !player) dispatch(loadPlayer());
+  };

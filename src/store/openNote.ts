@@ -1,0 +1,135 @@
+/** Opening and closing a note: its file, its history, the hold on it against other tabs. */
+import { finishedTakes } from '../core/note/takes';
+import { countPlaced } from '../core/note/edit';
+import { summaryOf, type NoteSummary } from '../core/note/schema';
+import { spokenTime } from '../core/time/format';
+import { holdNote, tell } from '../platform/tabs';
+import { HistoryFile } from '../storage/historyFile';
+import { NoteFile } from '../storage/noteFile';
+import { LockedError } from '../storage/sealing';
+import { storedLength } from '../storage/soundFile';
+import { byOf } from './alive';
+import { change } from './change';
+import { reasonOf, say, storing } from './messages';
+import { noteSlice } from './noteSlice';
+import { loadPlayer, unloadPlayer } from './playing';
+import { stopRecording } from './recording';
+import { flushHistory } from './saving';
+import { librarySlice, messagesSlice, toolsSlice } from './slices';
+import type { Thunk } from './thunk';
+import { hearWaiting } from './touching';
+
+/** Opens a note, or waits for the opening that is under way. */
+export const openNote =
+  (id: string): Thunk<Promise<void>> =>
+  (dispatch, getState, alive) => {
+    const { opening } = alive;
+    if (opening?.id === id) return opening.done;
+    if (getState().note.id === id && getState().note.status === 'open') return Promise.resolve();
+    const done = (opening?.done ?? Promise.resolve()).then(() => dispatch(openNow(id)));
+    const mine = { id, done };
+    alive.opening = mine;
+    return done.finally(() => {
+      if (alive.opening === mine) alive.opening = null;
+    });
+  };
+
+const openNow =
+  (id: string): Thunk<Promise<void>> =>
+  async (dispatch, _, alive) => {
+    await dispatch(closeNote());
+    dispatch(noteSlice.actions.opening(id));
+    try {
+      const lock = await holdNote(id);
+      alive.held = lock ? { note: id, release: lock.release } : null;
+      const { note, file, problems, newer } = await NoteFile.open(id, byOf(alive));
+      dispatch(attach(file));
+      const listen = newer !== null || note.header.readOnly || (note.header.timeline.length > 0 && countPlaced(note.ink) > 0);
+      alive.history = lock && !newer ? new HistoryFile(id) : null;
+      const history = await alive.history?.read(note);
+      dispatch(toolsSlice.actions.cleared());
+      dispatch(noteSlice.actions.opened({ note, following: !lock, newer, mode: listen ? 'listen' : 'write', ...history }));
+      if (problems.length) dispatch(say('repair', 'problem', problems.join(' ')));
+      if (newer) dispatch(say('read-only', 'info', newer));
+      if (lock) await dispatch(finishTakes());
+      else dispatch(say('following', 'info', 'This note is being written in another tab. This tab shows what is written there and cannot change it.', 'write-here'));
+      dispatch(loadPlayer());
+      dispatch(hearWaiting());
+    } catch (e) {
+      alive.held?.release();
+      alive.held = null;
+      dispatch(noteSlice.actions.openFailed({ reason: reasonOf(e), locked: e instanceof LockedError }));
+    }
+  };
+
+/** From here on changes go to this file. */
+export const attach =
+  (file: NoteFile): Thunk =>
+  (dispatch, _, alive) => {
+    alive.file = file;
+    file.onState = (state, error) => {
+      dispatch(noteSlice.actions.saveSet(state));
+      if (state === 'failed') dispatch(storing('ink', error ?? new Error('unknown reason')));
+      if (state === 'saved') dispatch(storing('ink', null));
+    };
+    file.onWritten = (written) => {
+      const note = alive.held?.note;
+      if (note) tell({ kind: 'written', note, keys: written });
+    };
+  };
+
+/** A take of this note that some earlier visit left running. */
+const finishTakes =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const before = getState().note.note;
+    const edit = before && (await finishedTakes(before, storedLength));
+    if (!before || !edit) return;
+    dispatch(change(edit, false));
+    dispatch(recovered(summaryOf(before.header), summaryOf(getState().note.note!.header)));
+  };
+
+/** Says what was saved of a recording that ended with the program. */
+export const recovered = (before: NoteSummary, after: NoteSummary): Thunk => {
+  const take = after.takes.find((t) => t.state === 'done' && before.takes.some((b) => b.id === t.id && b.state === 'recording'));
+  const length = take ? spokenTime(take.ms) : '';
+  return say(`recovered-${after.id}`, 'info', `Scrivo was closed while “${after.title}” was being recorded. ${length} of ${take?.name ?? 'the take'} and all ink up to then were recovered; at most the last 5 seconds are missing.`);
+};
+
+export const closeNote =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState, alive) => {
+    const { recording, note } = getState();
+    if (recording.state !== 'idle' && recording.note === note.id) await dispatch(stopRecording());
+    dispatch(unloadPlayer());
+    const { file } = alive;
+    if (note.note && file && !note.following && !note.newer) {
+      try {
+        await file.close();
+        // What came with the last stop of a recording is in it too.
+        dispatch(librarySlice.actions.upserted(summaryOf((getState().note.note ?? note.note).header)));
+      } catch {
+        // Told by onState; the file keeps trying as long as this tab lives.
+      }
+    }
+    alive.file = null;
+    // The session of the note ends here, and with it what can be taken back. Left-over records do no harm and go with the next one.
+    if (alive.historyTimer) clearTimeout(alive.historyTimer);
+    alive.historyTimer = null;
+    await alive.history?.clear().catch(() => undefined);
+    alive.history = null;
+    alive.held?.release();
+    alive.held = null;
+    for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'folder']) dispatch(messagesSlice.actions.dismissed(key));
+    dispatch(noteSlice.actions.closed());
+  };
+
+/** Writes what waits, when the page is hidden or about to go. */
+export const flushAll = (): Thunk => (dispatch, getState, alive) => {
+  const { note, following, newer } = getState().note;
+  if (!newer) alive.file?.flush(true).catch(() => undefined);
+  // Lists show when the note was last written in.
+  if (note && !following && !newer && getState().library.headers.find((h) => h.id === note.header.id)?.changed !== note.header.changed) dispatch(librarySlice.actions.upserted(summaryOf(note.header)));
+  flushHistory(getState().note, alive).catch(() => undefined);
+  alive.sound?.flush().catch(() => undefined);
+};

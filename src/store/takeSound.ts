@@ -1,0 +1,14 @@
+/** The sound of a take, from disk and from what is not stored yet. */
+import type { Packet } from '../core/audio/opus';
+import { pieceOf } from '../core/audio/pieces';
+import { readPieces, storedPieces } from '../storage/soundFile';
+import type { Alive } from './alive';
+
+export async function soundOfTake(take: string, { sound }: Pick<Alive, 'sound'>): Promise<Packet[]> {
+  const packets: Packet[] = [];
+  for (const piece of await storedPieces(take)) packets.push(...(await readPieces(take, [piece]))[0]);
+  if (sound?.take !== take) return packets;
+  const held = sound.unstored();
+  const pieces = new Set(held.map((p) => pieceOf(p.t)));
+  return [...packets.filter((p) => !pieces.has(pieceOf(p.t))), ...held].sort((a, b) => a.t - b.t);
+}
