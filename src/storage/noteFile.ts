@@ -99,7 +99,12 @@ export class NoteFile {
     if (before) file.takeOver();
     if (!known && !reading.newer) await db.setMany({ [keys.extent(id)]: writeExtent(extent) });
     const mend = repair(file.note, summary);
-    if (mend) file.record(mend, applyEdit(file.note, mend, by).note, !reading.newer);
+    if (mend) {
+      const mended = applyEdit(file.note, mend, by).note;
+      // What a newer program wrote is shown whole and stays as it is.
+      if (reading.newer) file.note = mended;
+      else file.record(mend, mended);
+    }
     return { note: file.note, file, problems: reading.problems, newer: reading.newer ? 'This note was written by a newer Scrivo. It can be read here and not changed, so that nothing of it is lost. Update Scrivo to write in it.' : null };
   }
 
@@ -113,7 +118,7 @@ export class NoteFile {
   private rowsPending = false;
 
   /** Takes over the changed note; it is on disk within a second. */
-  record(edit: Edit, note: Note, write = true): void {
+  record(edit: Edit, note: Note): void {
     this.note = note;
     const found = finder(note, edit);
     for (const { id } of edit.cut ?? []) {
@@ -131,7 +136,7 @@ export class NoteFile {
       else this.rows.drop(rowKey(table, id));
       this.headerDirty = true;
     }
-    if (write && this.isDirty) this.writer.schedule();
+    if (this.isDirty) this.writer.schedule();
   }
 
   /** Writes everything that waits; `whole`: the time of the last stroke in the record of the note too, which else may lie some seconds behind. @throws what storage throws; the changes are kept and tried again. */

@@ -32,8 +32,9 @@ export interface Alive {
   toHear: { readonly note: string; readonly stamp: Stamp } | null;
   /** Which ink without sound was shown last. */
   unheardAt: number;
-  /** The ways to stop jobs, by their ids. */
+  /** The ways to stop jobs, by their ids, and the last job of each lane. */
   readonly stops: Map<string, AbortController>;
+  readonly lanes: Map<string, Promise<void>>;
 }
 
 export const makeAlive = (): Alive => ({
@@ -51,6 +52,7 @@ export const makeAlive = (): Alive => ({
   toHear: null,
   unheardAt: -1,
   stops: new Map(),
+  lanes: new Map(),
 });
 
 /** Who changes notes from here, now. */

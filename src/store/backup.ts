@@ -13,6 +13,7 @@ import { readTemplates } from '../storage/templateFile';
 import { keyOfArchive } from './archiveLock';
 import { vault } from './lockState';
 import { byOf } from './alive';
+import { runJob } from './jobs';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { closeNote } from './openNote';
@@ -20,10 +21,7 @@ import { backupSlice, settingsSlice, templatesSlice } from './slices';
 import type { RootState } from './store';
 import type { Thunk } from './thunk';
 
-const { progressed, reported } = backupSlice.actions;
-
-let stop: AbortController | null = null;
-export const stopBackup = (): void => stop?.abort();
+const { reported } = backupSlice.actions;
 
 /** Days after which a backup counts as old. */
 const OLD_DAYS = 14;
@@ -31,27 +29,35 @@ const OLD_DAYS = 14;
 /** True when there is something to lose and no backup of late. `now`: ms since the epoch. */
 export const isBackupOld = (last: number | null, notes: number, first: number, now: number): boolean => notes > 0 && now - (last ?? first) > OLD_DAYS * 86_400_000;
 
+/** Jobs that go through the whole library run one after another. */
+export const LIBRARY_LANE = 'library';
+
 export const work =
   (kind: 'backup' | 'restore', task: (signal: AbortSignal, progress: (share: number, title: string) => void) => Promise<void>): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
-    if (stop) return;
     // Against a library that is not read yet every note of an archive would be new.
     if (getState().library.status !== 'ready') return dispatch(say('backup', 'info', 'Your notes are still being read. Try once more in a moment.'));
     if (getState().recording.state !== 'idle') return dispatch(say('backup', 'info', 'A recording is running. Stop it first, so that all of it is in the backup.'));
-    stop = new AbortController();
-    try {
-      dispatch(progressed({ kind, share: 0, title: '' }));
-      await alive.file?.flush(true);
-      await task(stop.signal, (share, title) => dispatch(progressed({ kind, share, title })));
-    } catch (e) {
-      if (e instanceof DOMException && e.name === 'AbortError') dispatch(say('backup', 'info', kind === 'backup' ? 'The backup was stopped; no file was made.' : 'The restore was stopped. What was restored by then is here and whole; press Restore to go on.'));
-      else if (e instanceof ArchiveError || e instanceof BundleError || e instanceof DavError) dispatch(say('backup', 'problem', e.message));
-      else if (isQuotaError(e)) dispatch(say('backup', 'problem', 'This browser has no room left. What was restored by then is here and whole. Free some room and press Restore once more.'));
-      else dispatch(say('backup', 'problem', kind === 'backup' ? `The backup could not be made (${reasonOf(e)}). The notes themselves are unchanged.` : `The restore stopped (${reasonOf(e)}). What was restored by then is here and whole; try once more.`));
-    } finally {
-      stop = null;
-      dispatch(progressed(null));
-    }
+    await dispatch(
+      runJob({
+        kind,
+        title: kind === 'backup' ? 'Backing up' : 'Restoring',
+        lane: LIBRARY_LANE,
+        async task({ signal, progress }) {
+          await alive.file?.flush(true);
+          await task(signal, progress);
+        },
+        said: {
+          key: 'backup',
+          stopped: kind === 'backup' ? 'The backup was stopped; no file was made.' : 'The restore was stopped. What was restored by then is here and whole; press Restore to go on.',
+          failed(e) {
+            if (e instanceof ArchiveError || e instanceof BundleError || e instanceof DavError) return e.message;
+            if (isQuotaError(e)) return 'This browser has no room left. What was restored by then is here and whole. Free some room and press Restore once more.';
+            return kind === 'backup' ? `The backup could not be made (${reasonOf(e)}). The notes themselves are unchanged.` : `The restore stopped (${reasonOf(e)}). What was restored by then is here and whole; try once more.`;
+          },
+        },
+      }),
+    );
   };
 
 /** Everything, or a folder with all in it, as one file. */

@@ -6,6 +6,7 @@ import { filing, leavesSealed, packed, packedTemplate, restoreFromSource } from 
 import { readTemplates } from '../storage/templateFile';
 import { restoring, work } from './backup';
 import { vault } from './lockState';
+import { isBusy } from './jobs';
 import { say } from './messages';
 import { settingsSlice } from './slices';
 import type { store as Store } from './store';
@@ -123,9 +124,9 @@ export const restoreFromDav = (name: string): Thunk<Promise<void>> => (dispatch,
 /** Makes a backup once a day by itself, where that was asked for; gives the way to end it. */
 export function watchDav(store: typeof Store): () => void {
   const look = () => {
-    const { settings, library, recording, backup } = store.getState();
+    const { settings, library, recording } = store.getState();
     const { url, auto, last } = settings.dav;
-    if (!url || !auto || library.status !== 'ready' || recording.state !== 'idle' || backup.progress) return;
+    if (!url || !auto || library.status !== 'ready' || recording.state !== 'idle' || isBusy(store.getState(), 'backup', 'restore')) return;
     if (Date.now() - (last ?? 0) >= EVERY_MS) void store.dispatch(backUpToDav());
   };
   const timer = setInterval(look, 15 * 60_000);

@@ -9,6 +9,8 @@ import { DEFAULT_SETTINGS } from '../storage/settingsFile';
 import { forgetFiling } from './filing';
 import { isShut, loadLock, showVault, vault } from './lockState';
 import { forgetPictures } from './pictures';
+import { LIBRARY_LANE } from './backup';
+import { isBusy, runJob } from './jobs';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { closeNote, openNote } from './openNote';
@@ -22,9 +24,9 @@ const { set } = lockSlice.actions;
 const obstacle =
   (notes?: readonly string[]): Thunk<Promise<string | null>> =>
   async (_, getState) => {
-    const { recording, lock, backup, messages, note } = getState();
-    if (lock.progress) return 'Something is being locked or unlocked already.';
-    if (backup.progress) return 'A backup or restore is running. Wait until it is done.';
+    const { recording, messages, note } = getState();
+    if (isBusy(getState(), 'sealing')) return 'Something is being locked or unlocked already.';
+    if (isBusy(getState(), 'backup', 'restore')) return 'A backup or restore is running. Wait until it is done.';
     if (recording.state !== 'idle') return 'A recording is running. Stop it first.';
     if (note.save === 'failed' || messages.some((m) => m.key.startsWith('storing-') && m.tone === 'problem')) return 'Not everything is stored yet. Free some room first, so that nothing is lost.';
     const held = await heldNotes();
@@ -32,9 +34,6 @@ const obstacle =
     if ([...held].some((id) => id !== mine && (!notes || notes.includes(id)))) return 'A note is open in another tab. Close it there first.';
     return null;
   };
-
-let stop: AbortController | null = null;
-export const stopSealing = (): void => stop?.abort();
 
 /** Works on many records with progress and a way to stop; the open note is put away meanwhile and opened again. */
 const working =
@@ -48,24 +47,27 @@ const working =
     const { id, status } = getState().note;
     const reopen = id !== null && status === 'open' && (!notes || notes.includes(id)) ? id : null;
     if (reopen) await dispatch(closeNote());
-    stop = new AbortController();
-    dispatch(set({ progress: { what, share: 0 } }));
-    try {
-      // Another tab may have changed the passphrase since: its record must not be written over with an older one.
-      await dispatch(loadLock());
-      await task({ signal: stop.signal, progress: (share) => dispatch(set({ progress: { what, share } })) });
-      return true;
-    } catch (e) {
-      const text = e instanceof DOMException && e.name === 'AbortError' ? stopped : isQuotaError(e) ? 'This browser has no room left, so the lock could not be changed to its end. Free some room and try again; every note is whole.' : `The lock could not be changed to its end (${reasonOf(e)}). Every note is whole; try again.`;
-      dispatch(say('lock', 'problem', text));
-      return false;
-    } finally {
-      stop = null;
-      dispatch(set({ progress: null }));
-      await dispatch(loadLibrary());
-      tell({ kind: 'library' });
-      if (reopen) await dispatch(openNote(reopen));
-    }
+    const done = await dispatch(
+      runJob({
+        kind: 'sealing',
+        title: what,
+        lane: LIBRARY_LANE,
+        async task({ signal, progress }) {
+          // Another tab may have changed the passphrase since: its record must not be written over with an older one.
+          await dispatch(loadLock());
+          await task({ signal, progress });
+        },
+        said: {
+          key: 'lock',
+          stopped,
+          failed: (e) => (isQuotaError(e) ? 'This browser has no room left, so the lock could not be changed to its end. Free some room and try again; every note is whole.' : `The lock could not be changed to its end (${reasonOf(e)}). Every note is whole; try again.`),
+        },
+      }),
+    );
+    await dispatch(loadLibrary());
+    tell({ kind: 'library' });
+    if (reopen) await dispatch(openNote(reopen));
+    return done;
   };
 
 /** Sets the passphrase up for the first time. */
@@ -245,7 +247,7 @@ export function watchLock(store: typeof Store): () => void {
     const { lock, recording, playback } = store.getState();
     // Who records or listens is there, though the hand rests.
     if (recording.state !== 'idle' || playback.playing) return touched();
-    if (lock.status !== 'open' || lock.idle === 0 || lock.progress || Date.now() - last < lock.idle * 60_000) return;
+    if (lock.status !== 'open' || lock.idle === 0 || isBusy(store.getState(), 'sealing') || Date.now() - last < lock.idle * 60_000) return;
     touched();
     void store.dispatch(lockNow());
   };

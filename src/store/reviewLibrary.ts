@@ -13,11 +13,12 @@ import { NoteFile } from '../storage/noteFile';
 import { readReviews, writeNoteReview } from '../storage/reviewFile';
 import { readPieces } from '../storage/soundFile';
 import { reviewOf } from './listening';
-import { say } from './messages';
+import { isBusy, runJob } from './jobs';
+import { reasonOf, say } from './messages';
 import { reviewSlice } from './slices';
 import type { Thunk } from './thunk';
 
-const { entered, enteredAll, wanted, progressed } = reviewSlice.actions;
+const { entered, enteredAll, wanted } = reviewSlice.actions;
 
 /** The record of a note of which all sound is known. */
 export function recordOf(note: Note, heard: ReadonlyMap<string, Heard>): ReviewRecord {
@@ -84,38 +85,35 @@ export const loadReview =
     }
   };
 
-let stop: AbortController | null = null;
-export const stopLooking = (): void => stop?.abort();
-
 /** Looks through the sound of notes that were never looked at, one after another, until it is stopped. */
 export const lookThrough =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
-    if (stop || getState().recording.state !== 'idle') return;
+    if (isBusy(getState(), 'looking') || getState().recording.state !== 'idle') return;
     const obstacle = hearingObstacle();
     if (obstacle) return dispatch(say('review', 'problem', obstacle));
-    stop = new AbortController();
-    const { signal } = stop;
     const list = [...getState().review.wanted];
-    try {
-      for (const [i, id] of list.entries()) {
-        const header = getState().library.headers.find((h) => h.id === id);
-        if (!header) continue;
-        const heard = new Map<string, Heard>();
-        for (const take of header.takes.filter((t) => t.ms > 0)) {
-          let known = await readTakeHeard(take.id);
-          if (!known) {
-            known = await hear({ ms: take.ms, model: false, signal, read: (pieces) => readPieces(take.id, pieces), progress: (share) => dispatch(progressed({ title: header.title, share: (i + share) / list.length })) });
-            await writeTakeHeard(take.id, known);
+    await dispatch(
+      runJob({
+        kind: 'looking',
+        title: 'Looking through',
+        async task({ signal, progress }) {
+          for (const [i, id] of list.entries()) {
+            const header = getState().library.headers.find((h) => h.id === id);
+            if (!header) continue;
+            const heard = new Map<string, Heard>();
+            for (const take of header.takes.filter((t) => t.ms > 0)) {
+              let known = await readTakeHeard(take.id);
+              if (!known) {
+                known = await hear({ ms: take.ms, model: false, signal, read: (pieces) => readPieces(take.id, pieces), progress: (share) => progress((i + share) / list.length, header.title) });
+                await writeTakeHeard(take.id, known);
+              }
+              heard.set(take.id, known);
+            }
+            dispatch(entered({ note: id, record: await workOut(header, heard) }));
           }
-          heard.set(take.id, known);
-        }
-        dispatch(entered({ note: id, record: await workOut(header, heard) }));
-      }
-    } catch (e) {
-      if (!(e instanceof DOMException && e.name === 'AbortError')) dispatch(say('review', 'problem', `Looking through the sound stopped (${e instanceof Error ? e.message : String(e)}). What was found so far stays; press the button to go on.`));
-    } finally {
-      stop = null;
-      dispatch(progressed(null));
-    }
+        },
+        said: { key: 'review', stopped: 'Looking through the sound was stopped. What was found so far stays; press the button to go on.', failed: (e) => `Looking through the sound stopped (${reasonOf(e)}). What was found so far stays; press the button to go on.` },
+      }),
+    );
   };

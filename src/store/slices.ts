@@ -129,7 +129,6 @@ export const recordingSlice = createSlice({
 export interface HearingState {
   /** What is known of the sound of each take. */
   readonly takes: Readonly<Record<string, Heard>>;
-  readonly progress: { readonly take: string; readonly by: Heard['by']; readonly share: number } | null;
   /** Stopped by hand; goes on when asked. */
   readonly stopped: boolean;
   /** `take by` of what could not be done, and why the last could not. */
@@ -139,10 +138,9 @@ export interface HearingState {
 
 export const hearingSlice = createSlice({
   name: 'hearing',
-  initialState: { takes: {}, progress: null, stopped: false, failed: [], reason: null } as HearingState,
+  initialState: { takes: {}, stopped: false, failed: [], reason: null } as HearingState,
   reducers: {
     found: (s, a: PayloadAction<{ take: string; heard: Heard }>) => ({ ...(s as HearingState), takes: { ...(s as HearingState).takes, [a.payload.take]: a.payload.heard } }),
-    progressed: (s, a: PayloadAction<HearingState['progress']>) => ({ ...(s as HearingState), progress: a.payload }),
     stopped: (s, a: PayloadAction<boolean>) => ({ ...(s as HearingState), stopped: a.payload, ...(a.payload ? {} : { failed: [], reason: null }) }),
     failed: (s, a: PayloadAction<{ what: string; reason: string }>) => ({ ...(s as HearingState), failed: [...s.failed, a.payload.what], reason: a.payload.reason }),
   },
@@ -152,19 +150,16 @@ export interface ReviewState {
   readonly records: Readonly<Record<string, ReviewRecord>>;
   /** Notes whose sound was never looked at. */
   readonly wanted: readonly string[];
-  /** Looking through them: at which note, and how far in all. */
-  readonly progress: { readonly title: string; readonly share: number } | null;
 }
 
 export const reviewSlice = createSlice({
   name: 'review',
-  initialState: { records: {}, wanted: [], progress: null } as ReviewState,
+  initialState: { records: {}, wanted: [] } as ReviewState,
   reducers: {
     entered: (s, a: PayloadAction<{ note: string; record: ReviewRecord }>) => ({ ...s, records: { ...s.records, [a.payload.note]: a.payload.record }, wanted: s.wanted.filter((id) => id !== a.payload.note) }),
     enteredAll: (s, a: PayloadAction<readonly (readonly [string, ReviewRecord])[]>) => ({ ...(s as ReviewState), records: { ...(s as ReviewState).records, ...Object.fromEntries(a.payload) } }),
     wanted: (s, a: PayloadAction<string>) => (s.wanted.includes(a.payload) ? s : { ...s, wanted: [...s.wanted, a.payload] }),
-    progressed: (s, a: PayloadAction<ReviewState['progress']>) => ({ ...s, progress: a.payload }),
-    forgotten: (): ReviewState => ({ records: {}, wanted: [], progress: null }),
+    forgotten: (): ReviewState => ({ records: {}, wanted: [] }),
   },
 });
 
@@ -184,13 +179,11 @@ export interface LockState {
   readonly failure: string | null;
   /** What is asked over what is on the screen. */
   readonly asking: LockQuestion | null;
-  /** What is being sealed or unsealed, and how far. */
-  readonly progress: { readonly what: string; readonly share: number } | null;
 }
 
 export const lockSlice = createSlice({
   name: 'lock',
-  initialState: { status: 'unknown', hint: '', whole: false, idle: 5, notBefore: 0, trying: false, failure: null, asking: null, progress: null } as LockState,
+  initialState: { status: 'unknown', hint: '', whole: false, idle: 5, notBefore: 0, trying: false, failure: null, asking: null } as LockState,
   reducers: { set: (s, a: PayloadAction<Partial<LockState>>) => ({ ...s, ...a.payload }) },
 });
 
@@ -202,19 +195,14 @@ export const templatesSlice = createSlice({
 });
 
 export interface BackupState {
-  /** What is under way: how far, and at which note. */
-  readonly progress: { readonly kind: 'backup' | 'restore'; readonly share: number; readonly title: string } | null;
   /** What the last restore did, until it is put away. */
   readonly report: RestoreReport | null;
 }
 
 export const backupSlice = createSlice({
   name: 'backup',
-  initialState: { progress: null, report: null } as BackupState,
-  reducers: {
-    progressed: (s, a: PayloadAction<BackupState['progress']>) => ({ ...(s as BackupState), progress: a.payload }),
-    reported: (s, a: PayloadAction<BackupState['report']>) => ({ ...(s as BackupState), report: a.payload }),
-  },
+  initialState: { report: null } as BackupState,
+  reducers: { reported: (_, a: PayloadAction<BackupState['report']>) => ({ report: a.payload }) as never },
 });
 
 /** What was touched: the first stroke of a word or drawing, or (`line`) of a written line in the time margin. */

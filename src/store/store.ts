@@ -2,6 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { noteSlice } from './noteSlice';
 import { makeAlive } from './alive';
+import { jobsSlice } from './jobs';
 import { makeSaving } from './saving';
 import { backupSlice, hearingSlice, librarySlice, lockSlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 
@@ -14,6 +15,7 @@ export const makeStore = (alive = makeAlive()) =>
       lock: lockSlice.reducer,
       settings: settingsSlice.reducer,
       messages: messagesSlice.reducer,
+      jobs: jobsSlice.reducer,
       recording: recordingSlice.reducer,
       hearing: hearingSlice.reducer,
       review: reviewSlice.reducer,

@@ -4,7 +4,8 @@ import { StyleSheet, View } from 'react-native';
 import { Button, Dialog, Portal, ProgressBar, Switch, Text, TextInput, useTheme } from 'react-native-paper';
 import { LEAST_PASSPHRASE } from '../../core/vault/vault';
 import { leaveLockedOut, tryArchivePassphrase } from '../../store/archiveLock';
-import { lockNotes, removeLock, setPassphrase, setUpLock, stopSealing, tryPassphrase } from '../../store/lock';
+import { isBusy, jobOf, stopJob } from '../../store/jobs';
+import { lockNotes, removeLock, setPassphrase, setUpLock, tryPassphrase } from '../../store/lock';
 import { ask } from '../../store/lockState';
 import type { LockQuestion } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
@@ -96,7 +97,7 @@ export function LockedScreen() {
 export function LockDialog() {
   const dispatch = useAppDispatch();
   const { asking, status, whole } = useAppSelector((s) => s.lock);
-  const busy = useAppSelector((s) => s.lock.progress !== null);
+  const busy = useAppSelector((s) => isBusy(s, 'sealing'));
   const close = () => (asking?.kind === 'archive' ? leaveLockedOut() : dispatch(ask(null)));
   const shown = asking && !busy && (asking.kind === 'unlock' ? status === 'locked' && !whole : true);
   if (!shown) return null;
@@ -235,20 +236,22 @@ function SetPassphrase({ question, onClose }: { question: LockQuestion; onClose:
 }
 
 export function SealingDialog() {
-  const progress = useAppSelector((s) => s.lock.progress);
-  if (!progress) return null;
+  const dispatch = useAppDispatch();
+  const job = useAppSelector(jobOf('sealing'));
+  if (!job) return null;
+  const share = job.share ?? 0;
   return (
     <Portal>
       <Dialog visible dismissable={false} style={styles.dialog}>
-        <Dialog.Title>{progress.what}</Dialog.Title>
+        <Dialog.Title>{job.title}</Dialog.Title>
         <Dialog.Content style={styles.form}>
-          <View role="progressbar" aria-label={progress.what} aria-valuenow={Math.round(progress.share * 100)} aria-valuemin={0} aria-valuemax={100}>
-            <ProgressBar progress={progress.share} />
+          <View role="progressbar" aria-label={job.title} aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
+            <ProgressBar progress={share} />
           </View>
-          <Text>{`${Math.round(progress.share * 100)} %. Leave this tab open.`}</Text>
+          <Text>{`${Math.round(share * 100)} %. Leave this tab open.`}</Text>
         </Dialog.Content>
         <Dialog.Actions>
-          <Button onPress={stopSealing}>Stop</Button>
+          <Button onPress={() => dispatch(stopJob({ kind: 'sealing' }))}>Stop</Button>
         </Dialog.Actions>
       </Dialog>
     </Portal>

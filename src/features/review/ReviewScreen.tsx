@@ -2,16 +2,18 @@
 import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button, Chip, ProgressBar, Text, TouchableRipple, useTheme } from 'react-native-paper';
+import { Button, Chip, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import Svg, { Path } from 'react-native-svg';
 import type { Mark, NoteSummary } from '../../core/note/schema';
 import type { TaggedMoment } from '../../core/review/record';
 import { clockText, spokenTime } from '../../core/time/format';
 import { fromTimeline, toTimeline, type Stamp } from '../../core/time/timeline';
 import { selectKept } from '../../store/filing';
-import { loadReview, lookThrough, stopLooking } from '../../store/reviewLibrary';
+import { jobOf, stopJob } from '../../store/jobs';
+import { loadReview, lookThrough } from '../../store/reviewLibrary';
 import { hearIn } from '../../store/touching';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { JobLine } from '../../ui/JobLine';
 import { MarkShape } from '../../ui/MarkShape';
 import { MARK_SHAPES } from '../../ui/markShapes';
 
@@ -24,7 +26,8 @@ export function ReviewScreen() {
   const dispatch = useAppDispatch();
   const headers = useAppSelector(selectKept);
   const ready = useAppSelector((s) => s.library.status === 'ready');
-  const { records, wanted, progress } = useAppSelector((s) => s.review);
+  const { records, wanted } = useAppSelector((s) => s.review);
+  const job = useAppSelector(jobOf('looking'));
   useEffect(() => {
     if (ready) void dispatch(loadReview());
   }, [dispatch, ready, headers]);
@@ -40,14 +43,8 @@ export function ReviewScreen() {
       <Text variant="headlineMedium" role="heading" aria-level={1}>
         Review
       </Text>
-      {progress ? (
-        <View style={styles.line}>
-          <Text style={styles.grow}>{`Looking through “${progress.title}”, ${Math.round(100 * progress.share)} % of all`}</Text>
-          <ProgressBar progress={progress.share} style={styles.bar} />
-          <Button compact onPress={stopLooking}>
-            Stop
-          </Button>
-        </View>
+      {job ? (
+        <JobLine {...job} onStop={() => dispatch(stopJob({ id: job.id }))} />
       ) : (
         waiting.length > 0 && (
           <View style={styles.line}>
@@ -190,7 +187,6 @@ const styles = StyleSheet.create({
   all: { padding: 20, gap: 14, maxWidth: 900, width: '100%' },
   line: { flexDirection: 'row', alignItems: 'center', gap: 10, flexWrap: 'wrap' },
   grow: { flex: 1 },
-  bar: { width: 110, height: 6, borderRadius: 3 },
   card: { borderWidth: 1, borderRadius: 14, padding: 14, gap: 6 },
   list: { gap: 2 },
   touch: { borderRadius: 10, minHeight: 46, justifyContent: 'center', paddingHorizontal: 6 },

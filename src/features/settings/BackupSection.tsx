@@ -1,16 +1,19 @@
 /** Backup and return: what is done, how far it is, and what a restore did. */
 import { useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button, Dialog, Portal, ProgressBar, Text, useTheme } from 'react-native-paper';
+import { Button, Dialog, Portal, Text, useTheme } from 'react-native-paper';
 import type { RestoreReport } from '../../core/library/merge';
-import { backUp, restore, stopBackup } from '../../store/backup';
+import { backUp, restore } from '../../store/backup';
+import { jobOf, stopJob } from '../../store/jobs';
 import { backupSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { JobLine } from '../../ui/JobLine';
 
 export function BackupSection() {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
-  const { progress, report } = useAppSelector((s) => s.backup);
+  const report = useAppSelector((s) => s.backup.report);
+  const job = useAppSelector((s) => jobOf('backup')(s) ?? jobOf('restore')(s));
   const last = useAppSelector((s) => s.settings.lastBackup);
   const notes = useAppSelector((s) => s.library.headers.length);
   const [now] = useState(() => Date.now());
@@ -20,16 +23,8 @@ export function BackupSection() {
       <Text style={{ color: colors.onSurfaceVariant }}>
         {days === null ? 'No backup has been made on this device.' : days === 0 ? 'The last backup was made today.' : `The last backup is ${days} ${days === 1 ? 'day' : 'days'} old.`} One file holds every note with its ink and sound, in open formats.
       </Text>
-      {progress ? (
-        <View style={styles.line} role="status">
-          <Text style={styles.grow} numberOfLines={2}>
-            {`${progress.kind === 'backup' ? 'Backing up' : 'Restoring'}${progress.title ? ` “${progress.title}”` : ''}, ${Math.round(100 * progress.share)} %`}
-          </Text>
-          <ProgressBar progress={progress.share} style={styles.bar} />
-          <Button compact onPress={stopBackup}>
-            Stop
-          </Button>
-        </View>
+      {job ? (
+        <JobLine {...job} onStop={() => dispatch(stopJob({ id: job.id }))} />
       ) : (
         <View style={styles.buttons}>
           <Button mode="contained" disabled={notes === 0} onPress={() => void dispatch(backUp(null))}>
@@ -41,7 +36,7 @@ export function BackupSection() {
         </View>
       )}
       <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
-        A restore brings in what is missing and what is newer, and keeps what it replaces as a copy.
+        A restore brings in what is missing and what is newer. Notes of both sides are brought together; where that cannot be told, what it replaces is kept as a copy.
       </Text>
       {report && <Report report={report} onDone={() => dispatch(backupSlice.actions.reported(null))} />}
     </>
@@ -67,7 +62,7 @@ function Report({ report, onDone }: { report: RestoreReport; onDone: () => void 
         <Dialog.ScrollArea style={styles.area}>
           <ScrollView contentContainerStyle={styles.report}>
             {part(report.brought, report.brought.length === 1 ? 'note was brought in' : 'notes were brought in')}
-            {part(report.updated, 'updated; each older one is kept as a copy')}
+            {part(report.updated, 'updated with what is newer')}
             {part(report.kept, 'left alone: what is here is newer')}
             {part(report.same, 'here already, and the same')}
             {report.templates > 0 && <Text variant="titleSmall">{`${report.templates} ${report.templates === 1 ? 'template was' : 'templates were'} brought in`}</Text>}
@@ -90,9 +85,6 @@ function Report({ report, onDone }: { report: RestoreReport; onDone: () => void 
 }
 
 const styles = StyleSheet.create({
-  line: { flexDirection: 'row', alignItems: 'center', gap: 10 },
-  grow: { flex: 1 },
-  bar: { width: 110, height: 6, borderRadius: 3 },
   buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
   dialog: { maxWidth: 480, width: '92%', alignSelf: 'center', maxHeight: '90%' },
   area: { paddingHorizontal: 24 },

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Dialog, Portal, Switch, Text, TextInput, useTheme } from 'react-native-paper';
 import { backUpToDav, davHistory, restoreFromDav } from '../../store/davBackup';
+import { isBusy } from '../../store/jobs';
 import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 
@@ -17,7 +18,7 @@ export function DavSection() {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const dav = useAppSelector((s) => s.settings.dav);
-  const busy = useAppSelector((s) => s.backup.progress !== null);
+  const busy = useAppSelector((s) => isBusy(s, 'backup', 'restore'));
   const [history, setHistory] = useState<readonly string[] | null>(null);
   const set = (patch: Partial<typeof dav>) => void dispatch(settingsSlice.actions.patched({ dav: { ...dav, ...patch } }));
   const field = (label: string, key: 'url' | 'user' | 'password') => (

@@ -5,6 +5,7 @@ import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { LISTEN_KEYS, WRITE_KEYS } from '../../ui/keys';
 import { Range } from '../../ui/Range';
+import { AsideSection } from './AsideSection';
 import { BackupSection } from './BackupSection';
 import { DavSection } from './DavSection';
 import { LockSection } from './LockSection';
@@ -104,6 +105,10 @@ export function SettingsScreen() {
 
       <Section title="Storage">
         <StorageSection />
+      </Section>
+
+      <Section title="Set aside">
+        <AsideSection />
       </Section>
 
       <Section title="Backup">

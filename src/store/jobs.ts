@@ -1,0 +1,96 @@
+/**
+ * Work of more than a second: it has a title, says how far it is, can be stopped, and ends with a result or a sentence. Several can wait: those
+ * that must not run beside each other share a lane. `JobList` shows them everywhere.
+ */
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { newId } from '../core/id';
+import { say } from './messages';
+import type { RootState } from './store';
+import type { Thunk } from './thunk';
+
+export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy';
+
+export interface Job {
+  readonly id: string;
+  readonly kind: JobKind;
+  readonly title: string;
+  /** What it is at just now, such as the title of a note; may be empty. */
+  readonly at: string;
+  /** Share done, 0..1; null while it waits for others. */
+  readonly share: number | null;
+}
+
+export const jobsSlice = createSlice({
+  name: 'jobs',
+  initialState: [] as readonly Job[],
+  reducers: {
+    added: (list, a: PayloadAction<Job>) => [...list, a.payload],
+    told: (list, a: PayloadAction<Pick<Job, 'id'> & Partial<Job>>) => list.map((j) => (j.id === a.payload.id ? { ...j, ...a.payload } : j)),
+    ended: (list, a: PayloadAction<string>) => list.filter((j) => j.id !== a.payload),
+  },
+});
+const { added, told, ended } = jobsSlice.actions;
+
+export const jobOf = (kind: JobKind) => (s: RootState): Job | undefined => s.jobs.find((j) => j.kind === kind);
+export const isBusy = ({ jobs }: Pick<RootState, 'jobs'>, ...kinds: readonly JobKind[]): boolean => jobs.some((j) => kinds.includes(j.kind));
+
+export interface JobWork {
+  readonly signal: AbortSignal;
+  /** Share done, 0..1, and what it is at. */
+  progress(share: number, at?: string): void;
+}
+
+export interface JobPlan {
+  readonly kind: JobKind;
+  readonly title: string;
+  /** Jobs of one lane run one after another; without one it runs at once. */
+  readonly lane?: string;
+  task(work: JobWork): Promise<void>;
+  /** Key of the message that tells its end, and the sentences; without them nothing is said. */
+  readonly said?: { readonly key: string; readonly stopped: string; failed(e: unknown): string };
+}
+
+export const isStopped = (e: unknown): boolean => e instanceof DOMException && e.name === 'AbortError';
+
+/** Runs a job. True when it came to its end; false when it was stopped or failed, which is told. */
+export const runJob =
+  ({ kind, title, lane, task, said }: JobPlan): Thunk<Promise<boolean>> =>
+  async (dispatch, _, { stops, lanes }) => {
+    const id = newId();
+    const stop = new AbortController();
+    stops.set(id, stop);
+    const before = lane ? lanes.get(lane) : undefined;
+    dispatch(added({ id, kind, title, at: '', share: before ? null : 0 }));
+    const run = async (): Promise<boolean> => {
+      try {
+        if (before) await before;
+        stop.signal.throwIfAborted();
+        dispatch(told({ id, share: 0 }));
+        await task({ signal: stop.signal, progress: (share, at) => dispatch(told({ id, share, ...(at === undefined ? {} : { at }) })) });
+        return true;
+      } catch (e) {
+        if (said) dispatch(say(said.key, isStopped(e) ? 'info' : 'problem', isStopped(e) ? said.stopped : said.failed(e)));
+        return false;
+      } finally {
+        stops.delete(id);
+        dispatch(ended(id));
+      }
+    };
+    const done = run();
+    if (!lane) return done;
+    const mine = done.then(() => undefined);
+    lanes.set(lane, mine);
+    try {
+      return await done;
+    } finally {
+      if (lanes.get(lane) === mine) lanes.delete(lane);
+    }
+  };
+
+/** Stops a job, or all of a kind. What waits ends at once, what runs at its next step. */
+export const stopJob =
+  (which: { readonly id: string } | { readonly kind: JobKind }): Thunk =>
+  (_, getState, { stops }) => {
+    for (const j of getState().jobs) if ('id' in which ? j.id === which.id : j.kind === which.kind) stops.get(j.id)?.abort();
+  };
+
