@@ -21,6 +21,8 @@ module.exports = defineConfig([
             zone('src/store', ['src/ui', 'src/features', 'app'], 'The store knows no screens.'),
             zone('src/ui', ['src/storage', 'src/store', 'src/features', 'app'], 'Shared controls know neither the store nor the screens.'),
             zone('src/features', ['app'], 'Routes name screens, not the other way round.'),
+            zone('app', ['src/core', 'src/platform', 'src/storage', 'src/store', 'src/ui'], 'A route names a screen of src/features and nothing else.'),
+            zone('tests', ['app', 'src/features', 'src/store', 'src/ui'], 'Tests of the interface go through the browser.'),
             ...FEATURES.map((f) => zone(`src/features/${f}`, FEATURES.filter((o) => o !== f).map((o) => `src/features/${o}`), 'A feature does not reach into another feature.')),
           ],
         },
@@ -29,6 +31,11 @@ module.exports = defineConfig([
       '@typescript-eslint/no-explicit-any': 'error',
       'no-console': 'off',
     },
+  },
+  {
+    files: ['src/**/*.{ts,tsx}'],
+    ignores: ['**/*.test.{ts,tsx}'],
+    rules: { 'no-restricted-imports': ['error', { patterns: [{ group: ['**/tests/**', '**/demo/*', '**/server/*', '**/scripts/*'], message: 'The application knows neither its tests nor its server.' }] }] },
   },
   {
     files: ['src/core/**/*.ts'],

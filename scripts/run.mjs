@@ -101,7 +101,7 @@ function test(filters) {
     console.log('\nTypes');
     count(run('npx', ['tsc', '--noEmit']) === 0);
     console.log('\nLint');
-    count(run('npx', ['eslint', '.', '--max-warnings', '0']) === 0);
+    count(run('npx', ['eslint', '.', '--max-warnings', '0']) === 0 && run('node', ['scripts/circles.mjs']) === 0);
     console.log('\nUnit tests');
     const out = stamp('jest.json');
     mkdirSync(CACHE, { recursive: true });

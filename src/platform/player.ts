@@ -5,7 +5,7 @@
 import { PIECE_MS, pieceOf } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
 import type { Span } from '../core/audio/speech';
-import { timelineLength, type Timeline } from '../core/time/timeline';
+import { positionAfter, timelineLength, type Timeline } from '../core/time/timeline';
 import { fillHoles, opusHead, webmOf } from '../core/formats/webmFile';
 
 const MIME = 'audio/webm; codecs="opus"';
@@ -52,6 +52,7 @@ export class Player {
   readonly audio: HTMLAudioElement;
   private media: MediaSource | null = null;
   private buffer: SourceBuffer | null = null;
+  private timeline: Timeline = [];
   private units: Unit[] = [];
   private length = 0;
   private appended = new Set<number>();
@@ -93,9 +94,10 @@ export class Player {
     });
   }
 
-  /** Stays where it is when the new timeline is long enough. */
+  /** Stays at the moment it is at, or at what is heard next where that was cut away. */
   setTimeline(timeline: Timeline): void {
-    const at = this.position;
+    const at = this.timeline.length ? positionAfter(this.timeline, timeline, this.position) : this.position;
+    this.timeline = timeline;
     this.epoch++;
     this.units = unitsOf(timeline);
     this.length = timelineLength(timeline);

@@ -41,7 +41,7 @@ export const KINDS = {
   /** What Today shows first, as it was shown last. */
   today: { store: 'notes', owner: 'device', madeOf: ['note'], what: 'what Today shows' },
   settings: { store: 'notes', owner: 'device', what: 'the settings' },
-  device: { store: 'notes', owner: 'device', sealed: 'never', what: 'the name of this device' },
+  device: { store: 'notes', owner: 'device', what: 'the name of this device' },
   /** The lock, twice: without it nothing that is locked could ever be read. */
   vault: { store: 'notes', owner: 'device', sealed: 'never', what: 'the lock' },
   'vault-copy': { store: 'notes', owner: 'device', sealed: 'never', what: 'the lock' },

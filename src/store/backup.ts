@@ -18,7 +18,7 @@ import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { closeNote } from './openNote';
 import { backupSlice, settingsSlice, templatesSlice } from './slices';
-import type { RootState } from './store';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 const { reported } = backupSlice.actions;

@@ -3,7 +3,7 @@ import { applyEdit, EditError, isEmptyEdit, type Edit } from '../core/note/edit'
 import { byOf } from './alive';
 import { say } from './messages';
 import { noteSlice } from './noteSlice';
-import type { RootState } from './store';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 /** False while another tab writes the note, it is read only, or a newer program wrote it. */

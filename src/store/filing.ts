@@ -11,7 +11,7 @@ import { summaryOf } from '../core/note/schema';
 import { deleteNotes } from './library';
 import { reasonOf, say } from './messages';
 import { librarySlice, messagesSlice } from './slices';
-import type { RootState } from './store';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 const { filed, foldersSet, upserted } = librarySlice.actions;

@@ -65,13 +65,10 @@ export const listenToTabs = (): Thunk => (dispatch, getState, alive) => {
     else if (m.kind === 'lock' || m.note !== note.id) return;
     else if (m.kind === 'written' && note.following && alive.file) {
       const { file } = alive;
-      const before = note.note?.header.timeline;
       file
         .follow(m.keys)
         .then((edit) => {
-          if (alive.file !== file) return;
-          dispatch(noteSlice.actions.followed(edit));
-          if (JSON.stringify(before) !== JSON.stringify(getState().note.note?.header.timeline)) dispatch(loadPlayer());
+          if (alive.file === file) dispatch(noteSlice.actions.followed(edit));
         })
         .catch((e: unknown) => dispatch(say('following', 'problem', `What the other tab wrote could not be read (${reasonOf(e)}). Load this page again to see it.`)));
     } else if (m.kind === 'please' && alive.held?.note === note.id) {

@@ -6,7 +6,8 @@ import { readTakeHeard, writeTakeHeard } from '../storage/heardFile';
 import { readPieces } from '../storage/soundFile';
 import { isStopped, runJob, stopJob } from './jobs';
 import { hearingSlice } from './slices';
-import type { RootState, store as Store } from './store';
+import type { store as Store } from './store';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 /** After a note was opened, before the work begins: opening and the first touch come first. ms. */

@@ -2,33 +2,12 @@
  * Work of more than a second: it has a title, says how far it is, can be stopped, and ends with a result or a sentence. Several can wait: those
  * that must not run beside each other share a lane. `JobList` shows them everywhere.
  */
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { newId } from '../core/id';
 import { say } from './messages';
-import type { RootState } from './store';
+import { jobsSlice, type Job, type JobKind } from './slices';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
-export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy';
-
-export interface Job {
-  readonly id: string;
-  readonly kind: JobKind;
-  readonly title: string;
-  /** What it is at just now, such as the title of a note; may be empty. */
-  readonly at: string;
-  /** Share done, 0..1; null while it waits for others. */
-  readonly share: number | null;
-}
-
-export const jobsSlice = createSlice({
-  name: 'jobs',
-  initialState: [] as readonly Job[],
-  reducers: {
-    added: (list, a: PayloadAction<Job>) => [...list, a.payload],
-    told: (list, a: PayloadAction<Pick<Job, 'id'> & Partial<Job>>) => list.map((j) => (j.id === a.payload.id ? { ...j, ...a.payload } : j)),
-    ended: (list, a: PayloadAction<string>) => list.filter((j) => j.id !== a.payload),
-  },
-});
 const { added, told, ended } = jobsSlice.actions;
 
 export const jobOf = (kind: JobKind) => (s: RootState): Job | undefined => s.jobs.find((j) => j.kind === kind);

@@ -21,9 +21,9 @@ export const loadLibrary =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     try {
-      alive.device ||= await deviceName();
       await dispatch(loadLock());
       if (isShut(getState())) return;
+      alive.device ||= await deviceName();
       dispatch(settingsSlice.actions.loaded(await readSettings()));
       if (getState().library.status === 'loading') dispatch(librarySlice.actions.peeked(await readToday()));
       const { headers, folders, places, covers, problems } = await readLibrary();

@@ -9,7 +9,7 @@ import { momentsOf, type Moment } from '../core/review/moments';
 import { estimateLag, onsetsOf, type Lag } from '../core/time/lag';
 import { spansOnTimeline } from '../core/time/onTimeline';
 import { timelineLength, type Timeline } from '../core/time/timeline';
-import type { RootState } from './store';
+import type { RootState } from './state';
 
 /** Taken where a note is too short to tell: within what people are measured to need. ms. */
 export const USUAL_LAG_MS = 2500;

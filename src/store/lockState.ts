@@ -4,7 +4,8 @@ import { RecordError } from '../core/record';
 import { policy } from '../storage/sealing';
 import { loadVault } from '../storage/vaultFile';
 import { lockSlice, messagesSlice, type LockQuestion } from './slices';
-import type { Dispatch, RootState } from './store';
+import type { RootState } from './state';
+import type { Dispatch } from './thunk';
 
 const { set } = lockSlice.actions;
 

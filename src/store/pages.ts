@@ -7,7 +7,7 @@ import { newPage, NEW_FORM, type PageForm } from '../core/note/schema';
 import { canChange, change } from './change';
 import { reasonOf, say } from './messages';
 import { settingsSlice } from './slices';
-import type { RootState } from './store';
+import type { RootState } from './state';
 import { editStored, Refused } from './storedNotes';
 import type { Thunk } from './thunk';
 import { selected } from './tools';

@@ -11,15 +11,13 @@ import type { Thunk } from './thunk';
 
 const NO_SKIPS: readonly Span[] = [];
 
-/** Brings the player to the timeline of the open note, and makes one where there is none. */
+/** Makes the player of the open note; from then on it follows the timeline. */
 export const loadPlayer = (): Thunk => (dispatch, getState, alive) => {
   const { note, settings } = getState();
   const timeline = note.note?.header.timeline;
   if (!timeline) return;
-  if (timeline.length) {
-    const obstacle = playingObstacle();
-    if (obstacle) return dispatch(say('listen', 'problem', obstacle));
-  }
+  const obstacle = timeline.length ? playingObstacle() : null;
+  if (obstacle) return dispatch(say('listen', 'problem', obstacle));
   if (!alive.player) {
     alive.player = new Player(async (take, pieces) => {
       const read = await readPieces(take, pieces, () => {
@@ -33,7 +31,14 @@ export const loadPlayer = (): Thunk => (dispatch, getState, alive) => {
     alive.player.onError = (text) => dispatch(say('listen', 'problem', text));
   }
   alive.player.setSpeed(settings.speed);
-  alive.player.setTimeline(timeline);
+  dispatch(followTimeline());
+};
+
+/** The player goes on at the moment it is at, on the timeline as it is now. */
+export const followTimeline = (): Thunk => (dispatch, getState, { player }) => {
+  const timeline = getState().note.note?.header.timeline;
+  if (!player || !timeline) return;
+  player.setTimeline(timeline);
   dispatch(letGo());
   dispatch(followSkips());
 };

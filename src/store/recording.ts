@@ -13,7 +13,7 @@ import { sealTake } from '../storage/vaultFile';
 import { canChange, change } from './change';
 import { reasonOf, say, storing } from './messages';
 import { setMode } from './mode';
-import { heardAtEvent, loadPlayer, pausePlaying } from './playing';
+import { heardAtEvent, pausePlaying } from './playing';
 import { messagesSlice, recordingSlice } from './slices';
 import type { Thunk } from './thunk';
 
@@ -45,7 +45,6 @@ const patchTake =
     if (!note || !before) return;
     const after = { ...before, ...patch(before) };
     dispatch(change({ rows: [put('takes', id, after), ...(laid ? append(inTheirOrder(note.rows, 'stretches'), { take: id, from: before.ms, to: after.ms }, newId) : [])] }, false));
-    if (laid) dispatch(loadPlayer());
   };
 
 export const startRecording =

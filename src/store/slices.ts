@@ -194,6 +194,27 @@ export const templatesSlice = createSlice({
   reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never, forgotten: () => null },
 });
 
+export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy';
+
+export interface Job {
+  readonly id: string;
+  readonly kind: JobKind;
+  readonly title: string;
+  /** What it is at just now, such as the title of a note; may be empty. */
+  readonly at: string;
+  /** Share done, 0..1; null while it waits for others. */
+  readonly share: number | null;
+}
+
+export const jobsSlice = createSlice({
+  name: 'jobs',
+  initialState: [] as readonly Job[],
+  reducers: {
+    added: (list, a: PayloadAction<Job>) => [...list, a.payload],
+    told: (list, a: PayloadAction<Pick<Job, 'id'> & Partial<Job>>) => list.map((j) => (j.id === a.payload.id ? { ...j, ...a.payload } : j)),
+    ended: (list, a: PayloadAction<string>) => list.filter((j) => j.id !== a.payload),
+  },
+});
 export interface BackupState {
   /** What the last restore did, until it is put away. */
   readonly report: RestoreReport | null;

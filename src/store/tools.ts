@@ -17,10 +17,9 @@ import { keptOnPage, move, type Affine } from '../core/ink/transform';
 import { newPage, type Page } from '../core/note/schema';
 import { change } from './change';
 import { say } from './messages';
-import { loadPlayer } from './playing';
 import { stampAt } from './recording';
 import { toolsSlice } from './slices';
-import type { RootState } from './store';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 const { set, copied } = toolsSlice.actions;
@@ -173,10 +172,8 @@ export const paste =
     const source = state.library.headers.find((h) => h.id === clipboard.note);
     const missing = clipboard.takes.filter((t) => !has.has(t.id)).map((t) => source?.takes.find((now) => now.id === t.id) ?? t);
     // The takes are no part of the step that undo takes back: an undo later must not take a recording made meanwhile with it.
-    if (missing.length && sound === 'bring') {
-      dispatch(change({ rows: bringTakes(state.note.note!, missing, clipboard.title, newId) }, false));
-      dispatch(loadPlayer());
-    } else if (missing.length) dispatch(change({ rows: missing.map((t) => putRow('links', t.id, { note: clipboard.note })) }, false));
+    if (missing.length && sound === 'bring') dispatch(change({ rows: bringTakes(state.note.note!, missing, clipboard.title, newId) }, false));
+    else if (missing.length) dispatch(change({ rows: missing.map((t) => putRow('links', t.id, { note: clipboard.note })) }, false));
     dispatch(change({ put }));
     dispatch(toolsSlice.actions.taken('lasso'));
     dispatch(select(page, put.map((s) => s.id)));

@@ -7,7 +7,7 @@ import { say } from './messages';
 import { setMode } from './mode';
 import { letGo, pausePlaying, play, repeatRun, seek } from './playing';
 import { messagesSlice, playbackSlice } from './slices';
-import type { RootState } from './store';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 /** Where listening to a moment begins: the lead-in before it, or the beginning of the sentence where one is near; null when it is not on the timeline. */

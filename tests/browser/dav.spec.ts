@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
 import { createClient, type FileStat } from 'webdav';
 import { button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
-import { records } from '../helpers/disk';
+import { inkOnDisk, records } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
@@ -53,12 +53,14 @@ test('only what changed is sent, every backup stays, and any of them comes back'
   await expect(page.getByText('3 notes were brought in')).toBeVisible();
   await button(page, 'Done').click();
   expect((await notes(page)).length).toBe(3);
-  // A newer one updates what is here and keeps it as a copy.
+  // What a newer one has more is brought into what is here, row by row: no copy is needed.
+  const before = (await inkOnDisk(page)).length;
   await button(page, 'Restore from the server').click();
   await list.first().click();
-  await expect(page.getByText('1 updated; each older one is kept as a copy')).toBeVisible();
+  await expect(page.getByText('1 updated with what is newer')).toBeVisible();
   await button(page, 'Done').click();
-  expect((await notes(page)).length).toBe(4);
+  expect((await notes(page)).length).toBe(3);
+  expect((await inkOnDisk(page)).length).toBe(before + 2);
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();

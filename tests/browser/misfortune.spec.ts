@@ -197,7 +197,7 @@ test('a note whose header is damaged does not keep the others from opening', asy
   const key = Object.keys(await records(page, 'scrivo')).find((k) => k.startsWith('note/'))!;
   await overwrite(page, 'scrivo', key, 'not a note');
   await page.goto(server.url);
-  await sentence(page, /header of a note is damaged.*were not touched/);
+  await sentence(page, /record of a note is damaged.*were not touched/);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(1);
   await done();
 });

@@ -1,5 +1,6 @@
 /** Paper against the standards and published sheets it is made after. */
-import { cornellParts, PAPER_KINDS, FIRST_SPACING, FIRST_TOP, RULED_WIDTHS, rulingOf, sizeName, SIZES, writingLines } from './paper';
+import { cornellParts, FIRST_SPACING, FIRST_TOP, RULED_WIDTHS, rulingOf, sizeName, SIZES, writingLines } from './paper';
+import { PAPER_KINDS } from './schema';
 import { formSchema, type Page, type Paper } from './schema';
 
 const page = (w: number, h: number, paper: Partial<Paper> & Pick<Paper, 'kind'>): Page => ({ id: 'p', w, h, paper: { spacing: FIRST_SPACING[paper.kind], top: FIRST_TOP[paper.kind], ...paper } });

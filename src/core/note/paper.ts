@@ -1,5 +1,5 @@
 /** Sizes of sheets, and what is ruled on them. All in mm, origin top left, y down. */
-import type { Page, Paper } from './schema';
+import type { Page, Paper, PaperKind } from './schema';
 
 const INCH = 25.4;
 
@@ -41,8 +41,6 @@ export function sizeName({ w, h }: Size): string | null {
 /** Distances of ruled paper by their usual names, mm: 11/32 in, 9/32 in, 1/4 in. */
 export const RULED_WIDTHS = { wide: (11 / 32) * INCH, college: (9 / 32) * INCH, narrow: INCH / 4 } as const;
 
-export const PAPER_KINDS = ['plain', 'ruled', 'squared', 'dotted', 'isometric', 'cornell', 'columns', 'staves', 'week', 'cover'] as const;
-export type PaperKind = (typeof PAPER_KINDS)[number];
 
 /** The Cornell sheet as its makers give it, on US Letter: cue column 2.5 in, summary 2 in high (Cornell University, Learning Strategies Center). */
 export const CORNELL = { cue: 2.5 * INCH, summary: 2 * INCH } as const;

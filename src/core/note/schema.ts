@@ -1,7 +1,6 @@
 /** What a note is, and the Zod schemas that every record read from outside must pass. */
 import { z } from 'zod';
 import { PEN_KINDS } from '../ink/pen';
-import { PAPER_KINDS } from './paper';
 import { SHAPE_NAMES } from '../ink/shapes/shape';
 import type { Stroke } from '../ink/stroke';
 import type { Stretch, Timeline } from '../time/timeline';
@@ -46,6 +45,9 @@ export const extrasSchema = z.looseObject({
   second: z.literal(true).optional(),
 });
 export type Extras = Pick<Stroke, 'shape' | 'fill' | 'group' | 'second'>;
+
+export const PAPER_KINDS = ['plain', 'ruled', 'squared', 'dotted', 'isometric', 'cornell', 'columns', 'staves', 'week', 'cover'] as const;
+export type PaperKind = (typeof PAPER_KINDS)[number];
 
 export const paperSchema = z.looseObject({
   kind: z.enum(PAPER_KINDS),

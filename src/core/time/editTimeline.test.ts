@@ -4,7 +4,7 @@ import { applyEdit, noteOf, type Note, type RowPut } from '../note/edit';
 import { newPage, type Take } from '../note/schema';
 import { inTheirOrder } from '../note/tables';
 import { append, cut, join, move, putBack, split, trim } from './editTimeline';
-import { timelineLength, toTimeline } from './timeline';
+import { fromTimeline, positionAfter, timelineLength, toTimeline } from './timeline';
 
 const take = (id: string, ms: number): Take => ({ id, name: id, wall: 0, ms, state: 'done', parts: [{ at: 0, wall: 0 }] });
 const TAKES = [take('a', 20_000), take('b', 9000), take('c', 30_000)];
@@ -101,4 +101,24 @@ test('stretches that go on where the one before ends are heard as one', () => {
   expect(stretches(parts).length).toBe(4);
   expect(parts.header.timeline).toEqual(start.header.timeline);
   expect(stretches(done(parts, join(stretches(parts), newId)).note).length).toBe(3);
+});
+
+test('a place on the timeline is a moment: it stays with it whatever is cut or moved before it', () => {
+  fc.assert(
+    fc.property(fc.array(change, { minLength: 1, maxLength: 6 }), place, (changes, position) => {
+      let note = start;
+      for (const c of changes) note = done(note, rowsOf(note, c)).note;
+      const [before, after] = [start.header.timeline, note.header.timeline];
+      const there = positionAfter(before, after, position);
+      const moment = fromTimeline(before, position)!;
+      const stays = after.some((s) => s.take === moment.take && moment.at >= s.from && moment.at < s.to);
+      if (stays) expect(fromTimeline(after, there)).toEqual(moment);
+      // What was cut away: the next of it that is still heard, in the order it was.
+      else {
+        const next = heard(start).slice(position / 100).find((x) => heard(note).includes(x));
+        expect(next === undefined ? there : heard(note)[Math.round(there / 100)]).toEqual(next ?? timelineLength(after));
+      }
+    }),
+    { numRuns: 200 },
+  );
 });

@@ -69,3 +69,28 @@ export function playFrom(timeline: Timeline, stamp: Stamp, leadIn: number): numb
   }
   return Math.max(0, position - leadIn);
 }
+
+/**
+ * Where a position of one timeline is on another: at the same moment of its take, or, where that was cut away, at what is heard next of it;
+ * at the end when nothing is.
+ */
+export function positionAfter(before: Timeline, after: Timeline, position: number): number {
+  let start = 0;
+  for (const s of before) {
+    const end = start + s.to - s.from;
+    if (position < end) {
+      const from = s.from + Math.max(0, position - start);
+      let best: number | null = null;
+      let at = 0;
+      let first = Infinity;
+      for (const t of after) {
+        const heard = Math.max(from, t.from);
+        if (t.take === s.take && heard < Math.min(s.to, t.to) && heard < first) [first, best] = [heard, at + heard - t.from];
+        at += t.to - t.from;
+      }
+      if (best !== null) return best;
+    }
+    start = end;
+  }
+  return timelineLength(after);
+}

@@ -9,7 +9,7 @@ import { watchDav } from '../../store/davBackup';
 import { emptyBin } from '../../store/filing';
 import { findSpeech } from '../../store/hearing';
 import { watchRoom } from '../../store/storageFigures';
-import { keepSkips } from '../../store/skipping';
+import { followPlayer } from '../../store/followPlayer';
 import { watchLock } from '../../store/lock';
 import { isShut } from '../../store/lockState';
 import { watchServer } from '../../store/server';
@@ -28,7 +28,7 @@ export function Root() {
   useEffect(() => {
     const stopWords = findWords(store);
     const stopHearing = findSpeech(store);
-    const stopSkips = keepSkips(store);
+    const stopPlayer = followPlayer(store);
     const stopServer = watchServer(store);
     const stopDav = watchDav(store);
     const stopRoom = watchRoom(store);
@@ -51,7 +51,7 @@ export function Root() {
     return () => {
       stopWords();
       stopHearing();
-      stopSkips();
+      stopPlayer();
       stopServer();
       stopDav();
       stopRoom();

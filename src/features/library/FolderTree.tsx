@@ -5,7 +5,7 @@ import { foldersIn } from '../../core/library/folder';
 import { useAppSelector } from '../../store/store';
 import { dropTarget } from './dragging';
 import { FolderRow } from './FolderRow';
-import type { Where } from './LibraryScreen';
+import type { Where } from './where';
 
 export interface FolderTreeProps {
   where: Where;

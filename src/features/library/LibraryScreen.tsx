@@ -18,6 +18,7 @@ import { textPx } from '../../ui/textScale';
 import { WIDE } from '../../ui/theme';
 import { FolderRow } from './FolderRow';
 import { FolderTree } from './FolderTree';
+import type { Where } from './where';
 import { LibraryDialogs, type Asked } from './LibraryDialogs';
 import { LibraryNote } from './LibraryNote';
 import { LockedNote } from './LockedNote';
@@ -27,7 +28,6 @@ import { SelectionBar } from './SelectionBar';
 type Listed = NoteSummary | { readonly cover: Cover; readonly id: string; readonly title: string; readonly made: number; readonly changed: number };
 
 /** What is listed. */
-export type Where = { readonly kind: 'folder'; readonly folder: string | null } | { readonly kind: 'all' | 'archive' | 'bin' };
 
 const SORT_WORDS: Readonly<Record<Sort, string>> = { name: 'Name', made: 'Made', changed: 'Changed' };
 const ROW_PX = textPx(78) + 10;

@@ -36,7 +36,7 @@ import { LookSheet } from './sheets/LookSheet';
 import { PaperSheet } from './sheets/PaperSheet';
 import { PenSheet } from './sheets/PenSheet';
 import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
-import { stripHeight } from './surface/surface';
+import { stripHeight } from './surface/state';
 import { textPx } from '../../ui/textScale';
 
 export function NoteScreen() {

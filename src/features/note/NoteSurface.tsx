@@ -11,9 +11,11 @@ import { playAt, position } from '../../store/playing';
 import { stampOf } from '../../store/recording';
 import { makeReady, playPlaced } from '../../store/touching';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
-import { store, type RootState } from '../../store/store';
+import { store } from '../../store/store';
+import type { RootState } from '../../store/state';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
-import { Surface, surfaceSettings, type SurfaceEvents, type SurfaceState } from './surface/surface';
+import { surfaceSettings, type SurfaceEvents, type SurfaceState } from './surface/state';
+import { Surface } from './surface/surface';
 
 export interface SurfaceHandle {
   goToPage(index: number): void;

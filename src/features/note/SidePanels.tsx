@@ -2,7 +2,8 @@
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { useAppSelector } from '../../store/store';
-import { Lists, type Places } from './lists/Lists';
+import { Lists } from './lists/Lists';
+import type { Places } from './lists/places';
 
 export function PagesPanel({ goTo }: { goTo: (index: number) => void }) {
   const { colors } = useTheme();

@@ -2,7 +2,8 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, HelperText, SegmentedButtons, Text, TextInput } from 'react-native-paper';
-import { COVER, FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, PAPER_KINDS, RULED_WIDTHS, SHEET, SIZES, sizeName, type PaperKind } from '../../core/note/paper';
+import { COVER, FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, RULED_WIDTHS, SHEET, SIZES, sizeName } from '../../core/note/paper';
+import { PAPER_KINDS, type PaperKind } from '../../core/note/schema';
 import type { PageForm, Paper } from '../../core/note/schema';
 import { Choice } from '../Choice';
 import { Range } from '../Range';

@@ -1,4 +1,5 @@
-import { RULED_WIDTHS, sizeName, type PaperKind, type Size } from '../../core/note/paper';
+import { RULED_WIDTHS, sizeName, type Size } from '../../core/note/paper';
+import { type PaperKind } from '../../core/note/schema';
 import type { PageForm } from '../../core/note/schema';
 
 export const PAPER_WORDS: Readonly<Record<PaperKind, string>> = {

@@ -11,7 +11,7 @@ import { playAt } from '../../../store/playing';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Select } from '../../../ui/Select';
 import { Entry } from './Entry';
-import type { Places } from './Lists';
+import type { Places } from './places';
 
 export function GapList({ places }: { places: Places }) {
   const { colors } = useTheme();

@@ -2,17 +2,13 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
-import type { Box } from '../../../core/ink/stroke';
 import { useAppSelector } from '../../../store/store';
 import { GapList } from './GapList';
 import { MarkList } from './MarkList';
 import { MomentList } from './MomentList';
+import type { Places } from './places';
 import { TakeList } from './TakeList';
 import { textPx } from '../../../ui/textScale';
-
-export interface Places {
-  showPlace(page: string, box: Box): void;
-}
 
 const NAMES = ['Gaps', 'Marks', 'Moments', 'Takes'] as const;
 type Name = (typeof NAMES)[number];

@@ -14,7 +14,7 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { InkPicture } from '../../../ui/InkPicture';
 import { Select } from '../../../ui/Select';
 import { Entry } from './Entry';
-import type { Places } from './Lists';
+import type { Places } from './places';
 
 const SHOWN_AT_ONCE = 40;
 /** A mark belongs to what was written from a little before it until this long after, ms. */

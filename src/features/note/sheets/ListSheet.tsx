@@ -1,4 +1,5 @@
-import { Lists, type Places } from '../lists/Lists';
+import { Lists } from '../lists/Lists';
+import type { Places } from '../lists/places';
 import { Sheet } from './Sheet';
 
 export const ListSheet = ({ places }: { places: Places }) => (

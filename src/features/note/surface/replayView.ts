@@ -3,10 +3,10 @@ import { Replay, writtenBy } from '../../../core/ink/replay';
 import { sampleStroke, tracePen } from '../../../core/ink/outline';
 import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, isStroke, type Placed } from '../../../core/note/kinds/kinds';
-import type { SurfaceState } from './surface';
 import { inkOf } from '../../../platform/drawing/strokePainter';
 import { onScreen } from '../../../platform/drawing/pageLook';
 import type { PageView } from './pageView';
+import type { SurfaceState } from './state';
 import type { Look } from './tiles';
 
 /** How much of its ink shows what lies ahead. */

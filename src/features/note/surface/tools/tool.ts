@@ -1,13 +1,9 @@
 /** What a tool is: it takes the contacts of one pen from down to up. */
-import type { Edit } from '../../../../core/note/edit';
-import type { Box, Stroke } from '../../../../core/ink/stroke';
+import type { Box } from '../../../../core/ink/stroke';
 import type { Placed } from '../../../../core/note/kinds/kinds';
 import type { Ruler } from '../../../../core/ink/ruler';
-import type { Shape } from '../../../../core/ink/shapes/shape';
-import type { Affine } from '../../../../core/ink/transform';
-import type { Stamp } from '../../../../core/time/timeline';
-import type { SurfaceState } from '../surface';
 import type { PageView } from '../pageView';
+import type { SurfaceState, ToolEvents } from '../state';
 import type { WetInk } from '../wetInk';
 
 /** A contact on a page: mm, pressure 0..1, event time in ms (time base of performance.now()). */
@@ -23,22 +19,6 @@ export interface Tool {
   move(points: readonly At[], foretold: readonly At[]): void;
   end(): void;
   cancel(): void;
-}
-
-/** What happens to the note because of a tool. */
-export interface ToolEvents {
-  /** The sound at an event's time. */
-  stampAt(time: number): Stamp | null;
-  change(edit: Edit): void;
-  select(page: string | null, ids: readonly string[]): void;
-  transform(m: Affine): void;
-  reshape(stroke: Stroke, shape: Shape): void;
-  room(page: string, y: number, dy: number): void;
-  fill(page: string, x: number, y: number, time: number): void;
-  /** Something was scratched out: says so, with a way back. */
-  scratched(words: number): void;
-  /** Erasing is done; the pen comes back where the writer wants it. */
-  erased(): void;
 }
 
 /** What a tool may use of the surface. */

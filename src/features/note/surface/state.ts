@@ -1,0 +1,96 @@
+/** What the surface is told, and what it asks for. */
+import { onlyPenWrites, type Settings } from '../../../storage/settingsFile';
+import type { PenSetting } from '../../../core/ink/pen';
+import type { Shape } from '../../../core/ink/shapes/shape';
+import type { StripSetting } from '../../../core/ink/strip';
+import type { Stroke } from '../../../core/ink/stroke';
+import type { Affine } from '../../../core/ink/transform';
+import type { Edit, Note } from '../../../core/note/edit';
+import type { Placed } from '../../../core/note/kinds/kinds';
+import type { Gap } from '../../../core/review/gaps';
+import type { Stamp } from '../../../core/time/timeline';
+import type { Mode, PageWords } from '../../../store/noteSlice';
+import type { Lit, ToolName } from '../../../store/slices';
+
+/** What the time margin takes of the side, px. */
+export const MARGIN_PX = 52;
+
+const STRIP_PX = { phone: 168, wide: 190 };
+export const STRIP_BAR_PX = 44;
+/** What the writing strip takes of the view with its bar, px. */
+export const stripHeight = (wide: boolean): number => (wide ? STRIP_PX.wide : STRIP_PX.phone) + STRIP_BAR_PX;
+
+export interface SurfaceState {
+  readonly note: Note;
+  readonly mode: Mode;
+  readonly canWrite: boolean;
+  readonly tool: ToolName;
+  readonly pen: PenSetting;
+  readonly eraser: Settings['eraser'];
+  readonly onlyPen: boolean;
+  readonly fingerUndo: boolean;
+  readonly holdShapes: boolean;
+  readonly snap: boolean;
+  readonly scratchOut: boolean;
+  readonly zoomLocked: boolean;
+  readonly leftHanded: boolean;
+  readonly handRest: number;
+  readonly ruler: boolean;
+  readonly stripOn: boolean;
+  readonly strip: StripSetting;
+  readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
+  readonly words: Readonly<Record<string, PageWords>>;
+  readonly lit: Lit | null;
+  readonly playing: boolean;
+  /** The pen writes while one listens. */
+  readonly second: boolean;
+  readonly secondShown: boolean;
+  readonly unheardShown: boolean;
+  readonly ahead: Settings['ahead'];
+  readonly gaps: readonly Gap[];
+  /** How late the writer writes, ms. */
+  readonly late: number;
+  /** Pages look as on dark paper. */
+  readonly dark: boolean;
+  /** Page by page, turned sideways, instead of one below the other. */
+  readonly sideways: boolean;
+}
+
+/** What happens to the note because of a tool. */
+export interface ToolEvents {
+  /** The sound at an event's time. */
+  stampAt(time: number): Stamp | null;
+  change(edit: Edit): void;
+  select(page: string | null, ids: readonly string[]): void;
+  transform(m: Affine): void;
+  reshape(stroke: Stroke, shape: Shape): void;
+  room(page: string, y: number, dy: number): void;
+  fill(page: string, x: number, y: number, time: number): void;
+  /** Something was scratched out: says so, with a way back. */
+  scratched(words: number): void;
+  /** Erasing is done; the pen comes back where the writer wants it. */
+  erased(): void;
+}
+
+/** The settings that the surface works by. */
+export const surfaceSettings = (settings: Settings) => {
+  const { cup, pen, eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip, ahead, secondShown, unheardShown, sideways } = settings;
+  return { pen: cup[Math.min(pen, cup.length - 1)], onlyPen: onlyPenWrites(settings), eraser, fingerUndo, holdShapes, snap, scratchOut, zoomLocked, leftHanded, handRest, strip, ahead, secondShown, unheardShown, sideways };
+};
+
+export interface SurfaceEvents extends ToolEvents {
+  penSeen(): void;
+  /** A finger is down on what it will likely touch: its sound can be made ready. */
+  aimed(it: Placed): void;
+  /** `line`: by its line in the time margin. */
+  touched(it: Placed | null, line?: boolean): void;
+  /** Plays from a moment of the timeline, ms. */
+  playAt(ms: number): void;
+  /** `fit`: the page fills the width. */
+  zoomed(percent: number, fit: boolean): void;
+  undo(): void;
+  redo(): void;
+  nudge(dx: number, dy: number): void;
+  setStrip(setting: StripSetting): void;
+  setHandRest(px: number): void;
+}

@@ -1,0 +1,27 @@
+/** What a touch in Listen means: the word, drawing or area at a place of a page, as that of it which dates it. */
+import { distanceTo, layerOf, type Placed } from '../../../core/note/kinds/kinds';
+import type { PageView } from './pageView';
+
+/** A touch this far from ink still means it, mm at fit width on a phone (about a fingertip). */
+const TOUCH_MM = 3.2;
+
+/** `x`, `y`: mm of the page; `scale`: px per mm. Null beside all that lies there. */
+export function meantAt(view: PageView, x: number, y: number, scale: number): Placed | null {
+  const reach = Math.max(TOUCH_MM, 12 / scale);
+  // An area is meant where nothing else is near: what is written on it comes first.
+  const near = view.index.at(x, y, reach);
+  let found: Placed | null = near.find((it) => layerOf(it) !== 'area') ?? null;
+  if (!found) {
+    // Between the letters of a word is on the word.
+    const words = view.wordsFrom?.grouping;
+    const inside = [...(words?.words ?? []), ...(words?.drawings ?? [])].find((w) => x >= w.box[0] && x <= w.box[2] && y >= w.box[1] && y <= w.box[3]);
+    found = inside ? (view.placed.find((s) => s.id === inside.strokes[0]) ?? null) : null;
+  }
+  found ??= near.find((it) => distanceTo(it, x, y) <= reach / 2) ?? null;
+  if (!found) return null;
+  const { id } = found;
+  const ids = new Set(view.wordOf.get(id)?.strokes ?? [id]);
+  const members = view.placed.filter((s) => ids.has(s.id));
+  // A word is dated by its first stroke that has sound; later dots and repairs do not move it.
+  return members.find((s) => s.stamp) ?? members[0] ?? found;
+}
