@@ -65,7 +65,7 @@ function room(samples: Float32Array, rnd: () => number): void {
   }
 }
 
-function make(demo: DemoNote): NoteHeader {
+async function make(demo: DemoNote): Promise<NoteHeader> {
   const folder = mkdtempSync(path.join(tmpdir(), 'scrivo-demo-'));
   const rnd = seeded(demo.seed);
   const wall0 = Date.parse(demo.at);
@@ -213,7 +213,7 @@ function make(demo: DemoNote): NoteHeader {
     timeline: [{ take, from: 0, to: ms }],
   };
   const { note } = applyEdit(noteOf(header), { put: strokes });
-  const bytes = writeBundle({ note, takes: new Map([[take, new Uint8Array(readFileSync(webm))]]) });
+  const bytes = await writeBundle({ note, takes: new Map([[take, new Uint8Array(readFileSync(webm))]]) });
   writeFileSync(path.join(out, `${demo.id}.scrivo`), bytes);
   rmSync(folder, { recursive: true });
   console.log(`${demo.title}: ${(ms / 1000).toFixed(0)} s, ${strokes.length} strokes, ${pages.length} pages, ${(bytes.length / 1024).toFixed(0)} kB`);
@@ -221,5 +221,10 @@ function make(demo: DemoNote): NoteHeader {
 }
 
 mkdirSync(out, { recursive: true });
-const made = NOTES.map(make);
-writeFileSync(path.join(out, 'notes.json'), `${JSON.stringify(made.map((h) => ({ id: h.id, file: `${h.id}.scrivo` })), null, 2)}\n`);
+Promise.all(NOTES.map(make)).then(
+  (made) => writeFileSync(path.join(out, 'notes.json'), `${JSON.stringify(made.map((h) => ({ id: h.id, file: `${h.id}.scrivo` })), null, 2)}\n`),
+  (e: unknown) => {
+    console.error(e);
+    process.exit(1);
+  },
+);

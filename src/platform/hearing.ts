@@ -2,10 +2,8 @@
 import type { Heard } from '../core/audio/heard';
 import type { Packet } from '../core/audio/opus';
 import { PIECE_MS } from '../core/audio/pieces';
-import type { Span } from '../core/audio/speech';
-
-export type HearingRequest = { readonly kind: 'begin'; readonly model: boolean } | { readonly kind: 'sound'; readonly packets: readonly Packet[] } | { readonly kind: 'end' };
-export type HearingAnswer = { readonly kind: 'ready' } | { readonly kind: 'done'; readonly levels: Uint8Array; readonly speech: readonly Span[] } | { readonly kind: 'failed'; readonly reason: string };
+import type { Hearing } from './hearing.worker';
+import { WorkerCall } from './worker';
 
 /** Pieces that are read and decoded at a time: ten seconds of sound. */
 const AT_ONCE = 2;
@@ -27,34 +25,25 @@ export interface HearingWork {
 /** @throws Error with the reason when it cannot be done, DOMException AbortError when it was stopped. */
 export async function hear({ read, ms, model, progress, signal }: HearingWork): Promise<Heard> {
   signal.throwIfAborted();
-  const worker = new Worker(new URL('./hearing.worker', window.location.href));
+  const worker = new WorkerCall<Hearing>(() => new Worker(new URL('./hearing.worker', window.location.href)));
+  const stopped = new Promise<never>((_, reject) => signal.addEventListener('abort', () => reject(new DOMException('Stopped.', 'AbortError')), { once: true }));
+  stopped.catch(() => undefined);
+  const ask = <R>(use: Parameters<typeof worker.call<R>>[0]): Promise<R> => {
+    signal.throwIfAborted();
+    return Promise.race([worker.call(use), stopped]);
+  };
   try {
-    const ask = (request: HearingRequest) =>
-      new Promise<HearingAnswer>((resolve, reject) => {
-        // Stopped while sound was being read: there is no event to come.
-        signal.throwIfAborted();
-        const stop = () => reject(new DOMException('Stopped.', 'AbortError'));
-        signal.addEventListener('abort', stop, { once: true });
-        worker.onerror = (e) => reject(new Error(e.message || 'the worker could not be started'));
-        worker.onmessage = ({ data }: MessageEvent<HearingAnswer>) => {
-          signal.removeEventListener('abort', stop);
-          if (data.kind === 'failed') reject(new Error(data.reason));
-          else resolve(data);
-        };
-        worker.postMessage(request);
-      });
-    await ask({ kind: 'begin', model });
+    await ask((w) => w.begin(model));
     const count = Math.ceil(ms / PIECE_MS);
     for (let k = 0; k < count; k += AT_ONCE) {
       const pieces = Array.from({ length: Math.min(AT_ONCE, count - k) }, (_, i) => k + i);
       const packets = (await read(pieces)).flat();
-      await ask({ kind: 'sound', packets });
+      await ask((w) => w.add(packets));
       progress(Math.min(1, (k + AT_ONCE) / count));
     }
-    const end = await ask({ kind: 'end' });
-    if (end.kind !== 'done') throw new Error('the worker gave no answer');
-    return { ms, by: model ? 'model' : 'levels', speech: end.speech, levels: end.levels };
+    const { levels, speech } = await ask((w) => w.finish());
+    return { ms, by: model ? 'model' : 'levels', speech, levels };
   } finally {
-    worker.terminate();
+    worker.end();
   }
 }

@@ -1,12 +1,10 @@
 /** Decodes the sound of a take piece by piece and finds its levels and, with the speech model, where somebody speaks. */
+import { expose } from 'comlink';
 import { opusDuration, type Packet } from '../core/audio/opus';
 import { Downsampler, Silero, type OnnxRuntime, type OnnxSession } from '../core/audio/silero';
 import { MODEL_FRAME_MS, Levels, speechByBoth, speechByEnergy, speechByModel, type Span } from '../core/audio/speech';
-import type { HearingAnswer, HearingRequest } from './hearing';
 
 const scope = self as unknown as {
-  onmessage: (e: MessageEvent<HearingRequest>) => void;
-  postMessage: (answer: HearingAnswer) => void;
   importScripts: (...urls: string[]) => void;
   ort?: OnnxRuntime & { env: { wasm: { numThreads: number; wasmPaths: string } }; InferenceSession: { create: (url: string, options: { logSeverityLevel: number }) => Promise<OnnxSession> } };
 };
@@ -130,26 +128,25 @@ class Pass {
 
 let pass: Pass | null = null;
 
-const answer = async (data: HearingRequest): Promise<HearingAnswer> => {
-  if (data.kind === 'begin') {
+const hearing = {
+  /** Begins with a take; `withModel`: the speech model listens too. */
+  async begin(withModel: boolean): Promise<void> {
     pass = new Pass();
-    await (data.model ? model() : null);
-    await pass.begin(data.model);
-    return { kind: 'ready' };
-  }
-  if (!pass) throw new Error('No take was begun.');
-  if (data.kind === 'sound') {
-    await pass.add(data.packets);
-    return { kind: 'ready' };
-  }
-  const { levels, speech } = await pass.finish();
-  pass = null;
-  return { kind: 'done', levels, speech };
+    await (withModel ? model() : null);
+    await pass.begin(withModel);
+  },
+  /** The next portion of its sound. */
+  async add(packets: readonly Packet[]): Promise<void> {
+    if (!pass) throw new Error('No take was begun.');
+    await pass.add(packets);
+  },
+  async finish(): Promise<{ levels: Uint8Array; speech: Span[] }> {
+    if (!pass) throw new Error('No take was begun.');
+    const found = await pass.finish();
+    pass = null;
+    return found;
+  },
 };
+export type Hearing = typeof hearing;
 
-scope.onmessage = ({ data }) => {
-  answer(data).then(
-    (a) => scope.postMessage(a),
-    (e: unknown) => scope.postMessage({ kind: 'failed', reason: e instanceof Error ? e.message : String(e) }),
-  );
-};
+expose(hearing);

@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { zipSync, strToU8 } from 'fflate';
 import { INDEX_NAME, noteName, readIndex, writeIndex } from '../core/formats/archive';
+import { hereAndNow } from '../core/formats/bundle';
 import { unfiled, type Folder } from '../core/library/folder';
 import { noteAction } from '../core/library/merge';
 import { PointBuffer } from '../core/ink/points';
@@ -35,7 +36,8 @@ const packets = Array.from({ length: 400 }, (_, i) => ({ t: i * 20, data: Uint8A
 const folder: Folder = { v: 1, id: 'f', name: 'Navigation', parent: null, color: 'teal', emblem: 'compass', made: 1, changed: 1 };
 const template: Template = { id: 't', name: 'Watch log', made: 7, form: { w: 210, h: 297, paper: NEW_PAPER }, placed: [Object.freeze({ ...stroke('t-s', 't'), stamp: null })] };
 const BY = { device: 'here', now: 100 };
-const work = { signal: new AbortController().signal, progress: () => undefined };
+const packer = hereAndNow;
+const work = { packer, signal: new AbortController().signal, progress: () => undefined };
 const here = async (): Promise<Here> => {
   const { headers, folders, places } = await readLibrary();
   return { headers, folders: new Map(folders.map((f) => [f.id, f])), places: Object.fromEntries(places.map((p) => [p.note, p])) };
@@ -90,7 +92,7 @@ test('unzip finds it whole, and Python reads the same files with the same checks
   for (const n of read.notes) expect((JSON.parse(sums) as Record<string, string>)[noteName(n.id)]).toBe(n.sha256);
   // A bundle in it is a bundle.
   const bundle = path.join(path.dirname(file), 'a.scrivo');
-  writeFileSync(bundle, await bundleOf('a'));
+  writeFileSync(bundle, await bundleOf('a', packer));
   expect(execFileSync('unzip', ['-t', bundle]).toString()).toContain('No errors detected');
 });
 
@@ -162,7 +164,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     expect(await state()).toBe(mine);
   }
   // A note that says it is small and is not, and one that is another than it says.
-  const other = await bundleOf('mine');
+  const other = await bundleOf('mine', packer);
   for (const [name, content, entry] of [
     ['a note that is a bomb', bomb, { id: 'n', title: 'Bomb', changed: 1, bytes: 10, sha256: sum(bomb) }],
     ['a note under another id', other, { id: 'n', title: 'Other', changed: 1, bytes: other.length, sha256: sum(other) }],

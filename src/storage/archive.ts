@@ -1,9 +1,8 @@
 /** The library to one file and back. The file is written and read note by note, so that memory does not grow with the library. */
-import { BlobReader, BlobWriter, configure, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter, type Entry, type FileEntry } from '@zip.js/zip.js';
 import { packetsEnd, PIECE_MS } from '../core/audio/pieces';
 import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, readShut, sealedName, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
-import { BundleError, readBundle, writeBundle, type Bundle } from '../core/formats/bundle';
-import { fillHoles, opusHead, packetsOfWebm, webmOf } from '../core/formats/webmFile';
+import { BundleError, type Bundle, type Packer } from '../core/formats/bundle';
+import { ZipError, ZipIn, ZipOut } from '../core/formats/zip';
 import { newId } from '../core/id';
 import type { Folder, Place } from '../core/library/folder';
 import { foldersToPut, noteAction, placesToPut, type RestoreReport } from '../core/library/merge';
@@ -27,10 +26,8 @@ import { readPieces, writeSound } from './soundFile';
 import { policy } from './sealing';
 import { coverNew, takeOver } from './vaultFile';
 
-// What is packed is packed already; a worker would only carry the bytes to and fro.
-configure({ useWebWorkers: false });
-
 export interface Work {
+  readonly packer: Packer;
   readonly signal: AbortSignal;
   /** Share done, 0..1, and the title of the note that is at work. */
   progress(share: number, title: string): void;
@@ -47,14 +44,14 @@ async function soundOnDisk(take: string, ms: number): Promise<Packet[]> {
 }
 
 /** A stored note as a bundle. @throws RecordError when its header cannot be read. */
-export async function bundleOf(id: string): Promise<Uint8Array> {
+export async function bundleOf(id: string, packer: Packer): Promise<Uint8Array> {
   const { note } = await NoteFile.open(id);
   const takes = new Map<string, Uint8Array>();
   for (const t of note.header.takes) {
     const packets = await soundOnDisk(t.id, t.ms);
-    if (packets.length) takes.set(t.id, await webmOf(fillHoles(packets, packets[0].t), opusHead(2)));
+    if (packets.length) takes.set(t.id, await packer.packSound(packets));
   }
-  return writeBundle({ note, takes, ...(await contentsOf(note)) });
+  return packer.writeBundle({ note, takes, ...(await contentsOf(note)) });
 }
 
 /** What a note has of pictures and files, and of files that this version does not know, with their names. */
@@ -73,9 +70,9 @@ export async function contentsOf(note: Note): Promise<{ contents: Map<string, Ui
 export const leavesSealed = (note: string): boolean => policy.current.whole || policy.current.notes.has(note);
 
 /** A template as it goes into a backup. Its name is that of the writer and is not in the index where everything is locked. */
-export async function packedTemplate(template: Template): Promise<{ entry: ArchiveEntry; bytes: Uint8Array }> {
+export async function packedTemplate(template: Template, packer: Packer): Promise<{ entry: ArchiveEntry; bytes: Uint8Array }> {
   const { id, name, made } = template;
-  const bundle = writeBundle({ note: noteOfTemplate(template), takes: new Map() });
+  const bundle = await packer.writeBundle({ note: noteOfTemplate(template), takes: new Map() });
   const { key, whole } = policy.current;
   const sealed = whole && key !== null;
   const bytes = sealed ? await sealBytes(key, sealedName(id), bundle) : bundle;
@@ -83,8 +80,8 @@ export async function packedTemplate(template: Template): Promise<{ entry: Archi
 }
 
 /** A stored note as it goes into a backup: its bundle, sealed when the note is locked, and what the index says of it. @throws RecordError */
-export async function packed({ id, title, changed }: Pick<NoteHeader, 'id' | 'title' | 'changed'>, covers: Readonly<Record<string, Cover>>): Promise<{ entry: ArchiveEntry; bytes: Uint8Array }> {
-  const bundle = await bundleOf(id);
+export async function packed({ id, title, changed }: Pick<NoteHeader, 'id' | 'title' | 'changed'>, covers: Readonly<Record<string, Cover>>, packer: Packer): Promise<{ entry: ArchiveEntry; bytes: Uint8Array }> {
+  const bundle = await bundleOf(id, packer);
   const { key } = policy.current;
   const sealed = leavesSealed(id) && key !== null;
   const bytes = sealed ? await sealBytes(key, sealedName(id), bundle) : bundle;
@@ -104,11 +101,11 @@ export async function filing(folders: readonly Folder[], places: readonly Place[
 }
 
 /** Stores what a bundle brings beside rows and ink. Gives the note with what was learnt on the way. */
-async function storeParts({ note, takes, contents, others }: Bundle): Promise<Note> {
+async function storeParts({ note, takes, contents, others }: Bundle, packer: Packer): Promise<Note> {
   takeOver(note.header);
   const rows: RowPut[] = [];
   for (const [id, webm] of takes) {
-    const packets = await packetsOfWebm(webm);
+    const packets = await packer.unpackSound(webm);
     await writeSound(id, packets);
     const row = note.rows.takes?.get(id);
     if (row?.v && (row.v as Tables['takes']).ms === 0) rows.push(put('takes', id, { ...(row.v as Tables['takes']), ms: packetsEnd(packets) }));
@@ -119,8 +116,8 @@ async function storeParts({ note, takes, contents, others }: Bundle): Promise<No
 }
 
 /** Puts a bundle's note onto this device; a half-stored note has no record and is not listed. @throws BundleError, RecordError or what storage throws. */
-export async function storeNote(bundle: Bundle, mark: Partial<Pick<NoteHeader, 'demo'>> = {}, cover?: Cover): Promise<NoteSummary> {
-  const { header, rows, ink, gone } = await storeParts(bundle);
+export async function storeNote(bundle: Bundle, packer: Packer, mark: Partial<Pick<NoteHeader, 'demo'>> = {}, cover?: Cover): Promise<NoteSummary> {
+  const { header, rows, ink, gone } = await storeParts(bundle, packer);
   const note = noteOfRows({ ...header, ...mark }, rows, ink, gone);
   await replaceNote(note, cover);
   return summaryOf(note.header);
@@ -138,8 +135,8 @@ export interface Contents {
 }
 
 /** All of some notes, and the folders and places that belong to them, as one file; `left`: titles of notes that could not be read. @throws AbortError when stopped. */
-export async function writeArchive({ notes, folders, places, covers, lock, templates }: Contents, made: number, { signal, progress }: Work): Promise<{ blob: Blob; left: string[] }> {
-  const zip = new ZipWriter(new BlobWriter('application/zip'), { level: 0, extendedTimestamp: false });
+export async function writeArchive({ notes, folders, places, covers, lock, templates }: Contents, made: number, { packer, signal, progress }: Work): Promise<{ blob: Blob; left: string[] }> {
+  const zip = new ZipOut();
   const entries: ArchiveEntry[] = [];
   const left: string[] = [];
   for (const [i, header] of notes.entries()) {
@@ -148,25 +145,25 @@ export async function writeArchive({ notes, folders, places, covers, lock, templ
     progress(i / notes.length, title);
     let one: Awaited<ReturnType<typeof packed>>;
     try {
-      one = await packed(header, covers);
+      one = await packed(header, covers, packer);
     } catch (e) {
       // A note that cannot be read must not cost the backup of all others.
       if (!(e instanceof RecordError)) throw e;
       left.push(title);
       continue;
     }
-    await zip.add(noteName(id), new Uint8ArrayReader(one.bytes), { lastModDate: new Date(Math.max(changed, Date.UTC(1980, 0, 2))) });
+    await zip.add(noteName(id), one.bytes, 0, changed);
     entries.push(one.entry);
   }
   const kept: ArchiveEntry[] = [];
   for (const template of templates) {
-    const { entry, bytes } = await packedTemplate(template);
-    await zip.add(templateName(entry.id), new Uint8ArrayReader(bytes), { lastModDate: new Date(Math.max(entry.changed, Date.UTC(1980, 0, 2))) });
+    const { entry, bytes } = await packedTemplate(template, packer);
+    await zip.add(templateName(entry.id), bytes, 0, entry.changed);
     kept.push(entry);
   }
   signal.throwIfAborted();
   const index = writeIndex({ made, ...(await filing(folders, places, lock)), notes: entries, ...(kept.length ? { templates: kept } : {}) });
-  await zip.add(INDEX_NAME, new Uint8ArrayReader(new TextEncoder().encode(index)), { level: 6 });
+  await zip.add(INDEX_NAME, new TextEncoder().encode(index), 6, made);
   return { blob: await zip.close(), left };
 }
 
@@ -190,7 +187,7 @@ export interface Source {
 }
 
 /** Merges what a source has into the library. What cannot be read is named and the rest is restored. @throws AbortError when stopped, and what storage throws. */
-export async function restoreFromSource({ index, content }: Source, here: Here, refuse: Refuse, { signal, progress }: Work, keyOf: KeyOf, by: By): Promise<RestoreReport> {
+export async function restoreFromSource({ index, content }: Source, here: Here, refuse: Refuse, { packer, signal, progress }: Work, keyOf: KeyOf, by: By): Promise<RestoreReport> {
   const key = index.lock && (index.shut || [...index.notes, ...(index.templates ?? [])].some((n) => n.sealed)) ? await keyOf(index.lock) : null;
   const report: RestoreReport = emptyReport();
   const known = new Map(here.headers.map((h) => [h.id, h]));
@@ -198,7 +195,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
   const bundleFrom = async (entry: ArchiveEntry, file: string): Promise<Bundle> => {
     const bytes = await content(entry, file);
     if ((await sha256Hex(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
-    const bundle = readBundle(entry.sealed ? await unsealed(key, entry.id, bytes) : bytes);
+    const bundle = await packer.readBundle(entry.sealed ? await unsealed(key, entry.id, bytes) : bytes);
     if (bundle.note.header.id !== entry.id) throw new ArchiveError('it holds another note than it says');
     return bundle;
   };
@@ -212,7 +209,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
     }
     try {
       const bundle = await bundleFrom(entry, noteName(entry.id));
-      await merge(bundle, what, known, refuse, report, by, entry.sealed && { hidden: entry.title !== bundle.note.header.title });
+      await merge(bundle, what, known, refuse, report, by, packer, entry.sealed && { hidden: entry.title !== bundle.note.header.title });
       notes.add(entry.id);
     } catch (e) {
       if (!(e instanceof ArchiveError || e instanceof BundleError || e instanceof RecordError)) throw e;
@@ -259,43 +256,35 @@ const emptyReport = (): RestoreReport => ({ brought: [], updated: [], same: [], 
  * @throws ArchiveError with a sentence when nothing in the file can be used, AbortError when stopped, and what storage throws.
  */
 export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, work: Work, by: By, keyOf: KeyOf = () => Promise.resolve(null)): Promise<RestoreReport> {
-  const reader = new ZipReader(new BlobReader(file), { checkSignature: true });
+  const zip = await opened(file);
   try {
-    const files = new Map<string, FileEntry>();
-    for (const entry of await entriesOf(reader)) if (!entry.directory) files.set(entry.filename, entry as FileEntry);
-    if (!files.has(INDEX_NAME) && files.has('note.json')) {
+    if (!zip.has(INDEX_NAME) && zip.has('note.json')) {
       const report = emptyReport();
-      await merge(readBundle(new Uint8Array(await file.arrayBuffer())), 'The note', new Map(here.headers.map((h) => [h.id, h])), refuse, report, by);
+      await merge(await work.packer.readBundle(new Uint8Array(await file.arrayBuffer())), 'The note', new Map(here.headers.map((h) => [h.id, h])), refuse, report, by, work.packer);
       return report;
     }
-    const index = readIndex(new TextDecoder().decode(await contentOf(files.get(INDEX_NAME), LARGEST_INDEX, NOT_WHOLE)));
-    const content = (entry: ArchiveEntry, name: string) => contentOf(files.get(name), Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
+    const index = readIndex(new TextDecoder().decode(await contentOf(zip, INDEX_NAME, LARGEST_INDEX, NOT_WHOLE)));
+    const content = (entry: ArchiveEntry, name: string) => contentOf(zip, name, Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
     return await restoreFromSource({ index, content }, here, refuse, work, keyOf, by);
   } finally {
-    await reader.close().catch(() => undefined);
+    await zip.close();
   }
 }
 
-async function entriesOf(reader: ZipReader<Blob>): Promise<Entry[]> {
-  let entries: Entry[];
+async function opened(file: Blob): Promise<ZipIn> {
   try {
-    entries = await reader.getEntries();
-  } catch {
-    throw new ArchiveError(NOT_WHOLE);
+    return await ZipIn.open(file);
+  } catch (e) {
+    throw e instanceof ZipError ? new ArchiveError(NOT_WHOLE) : e;
   }
-  // A file that lost its end can still end with a bundle, whose directory then looks like that of the whole.
-  if (!entries.some((e) => e.offset === 0)) throw new ArchiveError(NOT_WHOLE);
-  return entries;
 }
 
-/** Content of a file in the archive. What says it is larger than it may be is not unpacked at all, and what turns out larger not to its end. */
-async function contentOf(entry: FileEntry | undefined, largest: number, why: string): Promise<Uint8Array> {
-  if (!entry || entry.encrypted || entry.uncompressedSize > largest) throw new ArchiveError(why);
-  const stop = new AbortController();
+/** Content of a file in the archive. @throws ArchiveError with `why`. */
+async function contentOf(zip: ZipIn, name: string, largest: number, why: string): Promise<Uint8Array> {
   try {
-    return await entry.getData(new Uint8ArrayWriter(), { signal: stop.signal, onprogress: (n) => (n > largest ? void stop.abort() : undefined) });
-  } catch {
-    throw new ArchiveError(why);
+    return await zip.read(name, largest);
+  } catch (e) {
+    throw e instanceof ZipError ? new ArchiveError(why) : e;
   }
 }
 
@@ -318,7 +307,7 @@ function mergedWith(note: Note, other: Note, by: By): Note {
 }
 
 /** `locked`: it comes from a locked note, and is locked here too. */
-async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteSummary>, refuse: Refuse, report: RestoreReport, by: By, locked?: { readonly hidden: boolean }): Promise<void> {
+async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteSummary>, refuse: Refuse, report: RestoreReport, by: By, packer: Packer, locked?: { readonly hidden: boolean }): Promise<void> {
   const { header } = bundle.note;
   const mine = known.get(header.id);
   const action = noteAction(mine, header);
@@ -330,7 +319,7 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
     if (newer) return void report.damaged.push({ what, why: 'it is here as a newer Scrivo wrote it' });
     // Where both sides say of everything when it was changed, they are brought together row by row.
     if (canMerge(note, allOf(bundle.note))) {
-      const together = mergedWith(note, await storeParts(bundle), by);
+      const together = mergedWith(note, await storeParts(bundle, packer), by);
       if (together === note) return void report.kept.push(mine.title);
       await replaceNote(together, locked && coverNew(header, locked.hidden));
       return void report.updated.push(together.header.title);
@@ -339,6 +328,6 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
     // First a copy of what is here: from then on nothing can be lost.
     await writeNewNote(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId), header.id);
   }
-  await storeNote(bundle, {}, locked && coverNew(header, locked.hidden));
+  await storeNote(bundle, packer, {}, locked && coverNew(header, locked.hidden));
   (action === 'new' ? report.brought : report.updated).push(header.title);
 }

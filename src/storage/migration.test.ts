@@ -3,7 +3,7 @@ import 'fake-indexeddb/auto';
 import { webcrypto } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { readBundle, writeBundle } from '../core/formats/bundle';
+import { hereAndNow, readBundle, writeBundle } from '../core/formats/bundle';
 import { applyEdit, put, type Edit } from '../core/note/edit';
 import type { Area } from '../core/note/kinds/area';
 import { merge, type Incoming } from '../core/note/merge';
@@ -89,16 +89,16 @@ test('ink alone can be written first: the record of before stands until all rows
 });
 
 test('bundles and archives of before are read, written anew and read again', async () => {
-  const bundle = readBundle(new Uint8Array(readFileSync(path.join(DATA, 'ebb.scrivo'))));
+  const bundle = await readBundle(new Uint8Array(readFileSync(path.join(DATA, 'ebb.scrivo'))));
   expect(bundle.note.header.headings).toEqual(before.headings);
   expect(Object.values(bundle.note.ink).flat().filter((s) => s.kind === 'area').length).toBe(1);
   const files = new Map([['extra/notes.txt', new TextEncoder().encode('of a later version')]]);
-  const again = readBundle(writeBundle({ ...bundle, others: files }));
+  const again = await readBundle(await writeBundle({ ...bundle, others: files }));
   expect(again.note).toEqual(bundle.note);
   expect([...again.others]).toEqual([...files]);
   await rawDbs().notes.clear();
   await rawDbs().sound.clear();
-  const report = await restoreArchive(new Blob([readFileSync(path.join(DATA, 'library.zip'))]), { headers: [], folders: new Map(), places: {} }, () => null, { signal: new AbortController().signal, progress: () => undefined }, BY);
+  const report = await restoreArchive(new Blob([readFileSync(path.join(DATA, 'library.zip'))]), { headers: [], folders: new Map(), places: {} }, () => null, { packer: hereAndNow, signal: new AbortController().signal, progress: () => undefined }, BY);
   expect([report.brought.sort(), report.damaged, report.folders, report.templates]).toEqual([['Ebb and flood – tables', 'Lights and sectors'], [], 1, 1]);
   expect((await NoteFile.open('note-ebb', BY)).note.header.marks).toEqual(before.marks);
   expect((await readPieces('take-ebb', [0, 1])).flat().length).toBeGreaterThan(100);

@@ -3,6 +3,7 @@ import 'fake-indexeddb/auto';
 import { webcrypto } from 'node:crypto';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
+import { hereAndNow } from '../core/formats/bundle';
 import { unfiled } from '../core/library/folder';
 import { copiedNote } from '../core/note/copy';
 import { applyEdit, noteOf, put as putRow, type Edit } from '../core/note/edit';
@@ -38,7 +39,7 @@ const headerA: NoteHeader = { v: 2, id: 'a', title: SECRETS[0], made: 1, changed
 const headerB: NoteHeader = { v: 2, id: 'b', title: 'Buoyage', made: 1, changed: 20, pages: [newPage('b-p')], takes: [take('take2')], timeline: [], links: [{ take: 'take1', note: 'a' }] };
 const packets = Array.from({ length: 400 }, (_, i) => ({ t: i * 20, data: Uint8Array.of(0xf8, i & 255, 7, 9, i >> 3) }));
 const BY = { device: 'here', now: 100 };
-const work = () => ({ signal: new AbortController().signal, progress: () => undefined });
+const work = () => ({ packer: hereAndNow, signal: new AbortController().signal, progress: () => undefined });
 const raw = async (): Promise<Map<string, string>> => {
   const { notes, sound } = rawDbs();
   const all = [...Object.entries(await notes.getMany(await notes.getAllKeys())), ...Object.entries(await sound.getMany(await sound.getAllKeys()))];

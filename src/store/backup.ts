@@ -6,6 +6,7 @@ import { ArchiveError } from '../core/formats/archive';
 import { BundleError } from '../core/formats/bundle';
 import { DavError } from '../platform/dav';
 import { chooseFile, saveFile } from '../platform/files';
+import { packer } from '../platform/packing';
 import { heldNotes, tell } from '../platform/tabs';
 import { restoreArchive, writeArchive, type Here, type KeyOf, type Refuse, type Work } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
@@ -69,7 +70,7 @@ export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch
       const notes = headers.filter((h) => !inside || (places[h.id]?.folder && inside.has(places[h.id].folder!) && !places[h.id].binned));
       const ids = new Set(notes.map((h) => h.id));
       const now = Date.now();
-      const { blob, left } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, templates: inside ? [] : await readTemplates() }, now, { signal, progress });
+      const { blob, left } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, templates: inside ? [] : await readTemplates() }, now, { packer, signal, progress });
       const shut = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id) && (!inside || (c.folder && inside.has(c.folder)))).length;
       const name = folder === null ? 'Scrivo' : `Scrivo ${(folders.get(folder)?.name ?? '').replace(/[^\p{L}\p{N} _-]+/gu, '').trim()}`;
       saveFile(`${name} ${new Date(now).toISOString().slice(0, 10)}.zip`, blob, 'application/zip');
@@ -103,7 +104,7 @@ export const restoring =
         try {
           await dispatch(closeNote());
           const held = await heldNotes();
-          dispatch(reported(await task(getState().library, (note) => why(note, held, getState()), { signal, progress }, (lock) => dispatch(keyOfArchive(lock)), byOf(alive))));
+          dispatch(reported(await task(getState().library, (note) => why(note, held, getState()), { packer, signal, progress }, (lock) => dispatch(keyOfArchive(lock)), byOf(alive))));
         } finally {
           // Read anew when they are next shown.
           dispatch(templatesSlice.actions.forgotten());

@@ -2,6 +2,7 @@
 import { ArchiveError, HISTORY, historyName, objectName, readIndex, writeIndex, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
 import { RecordError } from '../core/record';
 import { DavError, DavFolder } from '../platform/dav';
+import { packer } from '../platform/packing';
 import { filing, leavesSealed, packed, packedTemplate, restoreFromSource } from '../storage/archive';
 import { readTemplates } from '../storage/templateFile';
 import { restoring, work } from './backup';
@@ -57,7 +58,7 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
           continue;
         }
         try {
-          const { entry, bytes } = await packed(header, covers);
+          const { entry, bytes } = await packed(header, covers, packer);
           await server.write(objectName(entry.sha256), bytes);
           entries.push(entry);
           sent++;
@@ -75,7 +76,7 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
           templates.push(known);
           continue;
         }
-        const { entry, bytes } = await packedTemplate(template);
+        const { entry, bytes } = await packedTemplate(template, packer);
         await server.write(objectName(entry.sha256), bytes);
         templates.push(entry);
       }

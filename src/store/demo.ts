@@ -2,7 +2,8 @@
 import { deleteNotes } from './library';
 import { reasonOf } from './messages';
 import type { Thunk } from './thunk';
-import { listed, storeBundle } from './copies';
+import { packer } from '../platform/packing';
+import { storeNote } from '../storage/archive';
 import { librarySlice, messagesSlice, settingsSlice } from './slices';
 
 /**
@@ -25,7 +26,7 @@ export const bringDemo =
         if (getState().library.headers.some((h) => h.id === id)) continue;
         const bundle = await fetch(`/demo/${file}`);
         if (!bundle.ok) throw new Error(`the server answered ${bundle.status}`);
-        dispatch(listed(await storeBundle(new Uint8Array(await bundle.arrayBuffer()), { demo: true })));
+        dispatch(librarySlice.actions.upserted(await storeNote(await packer.readBundle(new Uint8Array(await bundle.arrayBuffer())), packer, { demo: true })));
       }
       dispatch(settingsSlice.actions.patched({ demoSettled: true }));
     } catch (e) {

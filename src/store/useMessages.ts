@@ -1,4 +1,4 @@
-import { saveCopy } from './copies';
+import { saveCopy } from './handOn';
 import { takeOffer, undoFiling } from './filing';
 import { ask } from './lockState';
 import { undo } from './change';

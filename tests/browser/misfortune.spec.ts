@@ -132,7 +132,7 @@ test('a full disk: nothing is lost, a copy can be saved, and storing goes on whe
   await button(page, 'Record').waitFor();
   const download = page.waitForEvent('download');
   await button(page, 'Save a copy').first().click();
-  const copy = readBundle(new Uint8Array(readFileSync(await (await download).path())));
+  const copy = await readBundle(new Uint8Array(readFileSync(await (await download).path())));
   expect(Object.values(copy.note.ink).flat()).toHaveLength(6);
   expect([...copy.takes.values()][0].length).toBeGreaterThan(5000);
 

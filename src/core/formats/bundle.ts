@@ -6,7 +6,6 @@
  *   contents/<hash>    pictures and files that things on the pages point to
  * Files that this version does not know are kept.
  */
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { z } from 'zod';
 import { newId } from '../id';
 import { placedOrder } from '../ink/stroke';
@@ -17,7 +16,10 @@ import { readRows, writeRows } from '../note/records/rowChunk';
 import { headerSchema, type NoteHeader } from '../note/schema';
 import { rowsOfHeader, TABLE_NAMES, type Row, type Rows } from '../note/tables';
 import type { Past } from '../note/version';
-import { readInkml, writeInkml } from './inkml';
+import type { Packet } from '../audio/opus';
+import { InkmlError, readInkml, writeInkml } from './inkml';
+import { fillHoles, opusHead, packetsOfWebm, webmOf } from './webmFile';
+import { ZipError, ZipIn, ZipOut } from './zip';
 
 export interface Bundle {
   readonly note: Note;
@@ -38,6 +40,7 @@ const VERSION = 2;
 /** No file in a bundle unpacks to more than this; a ZIP can claim anything. */
 const LARGEST = 1 << 30;
 const UNTOUCHED = 'Nothing was changed';
+const NOT_WHOLE = `This is not a Scrivo bundle, or it did not arrive whole. ${UNTOUCHED}; get the file again and try once more.`;
 
 const goneSchema = z.array(z.tuple([z.string(), z.string(), z.number(), z.string(), z.number()]).rest(z.unknown()));
 const unknownSchema = z.array(z.looseObject({ id: z.string(), page: z.string(), kind: z.literal('unknown'), of: z.string(), fields: z.record(z.string(), z.unknown()), wall: z.number(), stamp: z.object({ take: z.string(), at: z.number() }).nullable() }));
@@ -53,49 +56,90 @@ export function rowsByTable(list: readonly (Row & { table: string; id: string })
   return rows;
 }
 
-export function writeBundle({ note, takes, contents = new Map(), others = new Map() }: Pick<Bundle, 'note' | 'takes'> & Partial<Bundle>): Uint8Array {
+/** What packs and unpacks bundles: this file, or a worker that does it away from the thread that draws. */
+export interface Packer {
+  writeBundle(bundle: Pick<Bundle, 'note' | 'takes'> & Partial<Bundle>): Promise<Uint8Array>;
+  /** @throws BundleError with a sentence for the user. */
+  readBundle(bytes: Uint8Array): Promise<Bundle>;
+  /** The sound of a take as a file that any player opens, and back. */
+  packSound(packets: readonly Packet[]): Promise<Uint8Array>;
+  unpackSound(webm: Uint8Array): Promise<Packet[]>;
+}
+
+/** The files of a bundle. */
+export function bundleFiles({ note, takes, contents = new Map(), others = new Map() }: Pick<Bundle, 'note' | 'takes'> & Partial<Bundle>): Map<string, Uint8Array> {
   const placed = Object.values(note.ink).flat().sort(placedOrder);
   const unknown = placed.filter((p) => p.kind === 'unknown').map(({ pts, ...p }) => ({ ...p, pts: [...pts] }));
   const gone = [...note.gone].map(([id, { page, s, past }]) => [id, page, ...s, ...(past ? [past] : [])]);
   const json = { format: FORMAT, ...note.header, v: VERSION, rows: JSON.parse(writeRows(allRows(note.rows))) as unknown, ...(gone.length ? { gone } : {}), ...(unknown.length ? { unknown } : {}) };
-  const files: Record<string, Uint8Array | [Uint8Array, { level: 0 }]> = { 'note.json': strToU8(JSON.stringify(json, null, 1)), 'ink.inkml': strToU8(writeInkml(placed)) };
-  // Opus is packed as tightly as it gets.
-  for (const [id, bytes] of takes) files[`takes/${id}.webm`] = [bytes, { level: 0 }];
-  for (const [hash, bytes] of contents) files[`contents/${hash}`] = [bytes, { level: 0 }];
-  for (const [name, bytes] of others) files[name] ??= bytes;
-  return zipSync(files, { level: 9, mtime: new Date(Math.max(note.header.changed, Date.UTC(1980, 0, 2))) });
+  const text = new TextEncoder();
+  const files = new Map([['note.json', text.encode(JSON.stringify(json, null, 1))], ['ink.inkml', text.encode(writeInkml(placed))]] as [string, Uint8Array][]);
+  for (const [id, bytes] of takes) files.set(`takes/${id}.webm`, bytes);
+  for (const [hash, bytes] of contents) files.set(`contents/${hash}`, bytes);
+  for (const [name, bytes] of others) if (!files.has(name)) files.set(name, bytes);
+  return files;
 }
 
-/** @throws BundleError with a sentence for the user. */
-export function readBundle(bytes: Uint8Array): Bundle {
-  let files: Record<string, Uint8Array>;
+export const writeBundle: Packer['writeBundle'] = async (bundle) => {
+  const zip = new ZipOut();
+  // Opus and most contents are packed as tightly as they get.
+  for (const [name, bytes] of bundleFiles(bundle)) await zip.add(name, bytes, /^(takes|contents)\//.test(name) ? 0 : 9, bundle.note.header.changed);
+  return new Uint8Array(await (await zip.close()).arrayBuffer());
+};
+
+export const readBundle: Packer['readBundle'] = async (bytes) => {
+  let zip: ZipIn;
   try {
-    files = unzipSync(bytes, {
-      filter: (f) => {
-        if (f.originalSize > LARGEST) throw new BundleError('The file holds a part too large to be a note.');
-        return !f.name.endsWith('/') && !f.name.includes('..');
-      },
-    });
+    zip = await ZipIn.open(new Blob([bytes as Uint8Array<ArrayBuffer>]));
   } catch (e) {
-    if (e instanceof BundleError) throw e;
-    throw new BundleError(`This is not a Scrivo bundle, or it did not arrive whole. ${UNTOUCHED}; get the file again and try once more.`);
+    if (!(e instanceof ZipError)) throw e;
+    throw new BundleError(NOT_WHOLE);
   }
-  if (!files['note.json']) throw new BundleError(`The file has no note in it. ${UNTOUCHED}.`);
-  const json = parsed(strFromU8(files['note.json'])) as { v?: number; rows?: unknown; gone?: unknown; unknown?: unknown };
+  try {
+    const files = new Map<string, Uint8Array>();
+    for (const name of zip.names) if (!name.includes('..')) files.set(name, await zip.read(name, LARGEST));
+    return bundleOfFiles(files);
+  } catch (e) {
+    if (e instanceof ZipError) throw new BundleError(NOT_WHOLE);
+    throw e;
+  } finally {
+    await zip.close();
+  }
+};
+
+/** @throws BundleError with a sentence for the user. */
+export function bundleOfFiles(files: ReadonlyMap<string, Uint8Array>): Bundle {
+  const text = (name: string) => (files.has(name) ? new TextDecoder().decode(files.get(name)) : null);
+  const noteText = text('note.json');
+  if (noteText === null) throw new BundleError(`The file has no note in it. ${UNTOUCHED}.`);
+  const json = parsed(noteText) as { v?: number; rows?: unknown; gone?: unknown; unknown?: unknown };
   if ((json.v ?? 1) > VERSION) throw new BundleError(`This file was made by a newer Scrivo. ${UNTOUCHED}; update Scrivo and try once more.`);
   const read = headerSchema.safeParse(json);
   if (!read.success) throw new BundleError(`The note in this file cannot be read (${read.error.issues[0]?.path.join('.')}). ${UNTOUCHED}.`);
   const header = read.data as unknown as NoteHeader;
-  const ink = files['ink.inkml'] ? readInkml(strFromU8(files['ink.inkml']), { page: header.pages[0].id, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, id: newId, wall: header.made }) : [];
+  const inkText = text('ink.inkml');
+  const ink = inkText === null ? [] : inkOf(inkText, header);
   const rows = json.rows ? rowsByTable(readRows(JSON.stringify(json.rows)).rows) : rowsOfHeader(header);
   const placed = [...ink.map((it) => (it.kind === 'stroke' && areaInDisguise(it)) || it), ...unknownOf(json.unknown)];
   const note = applyEdit(noteOfRows(header, rows, {}, goneOf(json.gone)), { put: placed, foreign: { changed: header.changed } }).note;
-  const part = (folder: string, pick: (name: string) => string | null) => new Map(Object.entries(files).flatMap(([name, b]) => (name.startsWith(folder) && pick(name) !== null ? [[pick(name)!, b] as const] : [])));
+  const part = (pick: (name: string) => string | null | undefined) => new Map([...files].flatMap(([name, b]) => (pick(name) ? [[pick(name)!, b] as const] : [])));
   const known = new Set(note.header.takes.map((t) => t.id));
-  const takes = part('takes/', (n) => (known.has(n.slice(6, -5)) && n.endsWith('.webm') ? n.slice(6, -5) : null));
-  const contents = part('contents/', (n) => (/^contents\/[0-9a-f]{64}$/.test(n) ? n.slice(9) : null));
-  const others = part('', (n) => (n === 'note.json' || n === 'ink.inkml' || /^(takes|contents)\//.test(n) ? null : n));
-  return { note, takes, contents, others };
+  const takeOf = (name: string) => /^takes\/([\w-]+)\.webm$/.exec(name)?.[1];
+  return {
+    note,
+    takes: part((n) => (known.has(takeOf(n) ?? '') ? takeOf(n) : null)),
+    contents: part((n) => /^contents\/([0-9a-f]{64})$/.exec(n)?.[1]),
+    others: part((n) => (n === 'note.json' || n === 'ink.inkml' || /^(takes|contents)\//.test(n) ? null : n)),
+  };
+}
+
+function inkOf(text: string, header: NoteHeader): Placed[] {
+  try {
+    return readInkml(text, { page: header.pages[0].id, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, id: newId, wall: header.made });
+  } catch (e) {
+    if (e instanceof InkmlError) throw new BundleError(`The ink in this file cannot be read (${e.message}) ${UNTOUCHED}.`);
+    throw e;
+  }
 }
 
 function parsed(text: string): object {
@@ -117,3 +161,8 @@ function unknownOf(json: unknown): Placed[] {
   const read = unknownSchema.safeParse(json ?? []);
   return (read.success ? read.data : []).map((u) => ({ ...u, pts: Uint8Array.from((u.pts as number[] | undefined) ?? []), box: (u.box as never) ?? [0, 0, 0, 0], ms: 0 }) as unknown as Placed);
 }
+
+const packSound: Packer['packSound'] = (packets) => webmOf(fillHoles(packets, packets[0].t), opusHead(2));
+
+/** Packs where it is called: in tests, in the worker, and where there is none. */
+export const hereAndNow: Packer = { writeBundle, readBundle, packSound, unpackSound: packetsOfWebm };

@@ -133,27 +133,27 @@ describe('bundle', () => {
   const header = { v: 1 as const, id: 'n1', title: 'Tides & buoys', made: 1_700_000_000_000, changed: 1_700_000_100_000, pages: [newPage('p1')], takes: [{ id: 'take1', name: 'Take 1', wall: 1, ms: 3000, state: 'done' as const, parts: [{ at: 0, wall: 1 }] }], timeline: [{ take: 'take1', from: 0, to: 3000 }] };
   const { note } = applyEdit(noteOf(header), { put: strokes });
 
-  test('comes back the same, and `unzip -t` finds nothing wrong with it', () => {
+  test('comes back the same, and `unzip -t` finds nothing wrong with it', async () => {
     const takes = new Map([['take1', foreignWebm(3)]]);
-    const bytes = writeBundle({ note, takes });
+    const bytes = await writeBundle({ note, takes });
     const file = path.join(folder, 'note.scrivo');
     writeFileSync(file, bytes);
     expect(execFileSync('unzip', ['-t', file]).toString()).toContain('No errors detected');
-    const read = readBundle(bytes);
+    const read = await readBundle(bytes);
     expect(read.note).toEqual(note);
     expect(read.takes.get('take1')).toEqual(takes.get('take1'));
   });
 
-  test('cut short, flipped, or something else altogether: a sentence and nothing worse', () => {
-    const bytes = writeBundle({ note, takes: new Map() });
-    for (const bad of [new Uint8Array(0), bytes.slice(0, 200), bytes.slice(0, -30), zipSync({ 'other.txt': new Uint8Array(3) })]) expect(() => readBundle(bad)).toThrow(BundleError);
+  test('cut short, flipped, or something else altogether: a sentence and nothing worse', async () => {
+    const bytes = await writeBundle({ note, takes: new Map() });
+    for (const bad of [new Uint8Array(0), bytes.slice(0, 200), bytes.slice(0, -30), zipSync({ 'other.txt': new Uint8Array(3) })]) await expect(readBundle(bad)).rejects.toBeInstanceOf(BundleError);
     for (let i = 0; i < bytes.length; i += 97) {
       const flipped = bytes.slice();
       flipped[i] ^= 0x5a;
       try {
-        readBundle(flipped);
+        await readBundle(flipped);
       } catch (e) {
-        expect(['BundleError', 'RecordError', 'InkmlError']).toContain((e as Error).name);
+        expect(['BundleError', 'RecordError']).toContain((e as Error).name);
       }
     }
   });

@@ -1,13 +1,13 @@
 /** Draws the picture of a page from its records of ink, away from the thread that answers the hand. */
+import { expose, transfer } from 'comlink';
 import type { Placed } from '../../core/note/kinds/kinds';
 import { readInk } from '../../core/note/records/inkChunk';
+import type { Page } from '../../core/note/schema';
 import { NewerError, RecordError } from '../../core/record';
 import { paintPage } from './pagePainter';
-import type { PictureAnswer, PictureRequest } from './pictures';
 
-const scope = self as unknown as { onmessage: (e: MessageEvent<PictureRequest>) => void; postMessage: (answer: PictureAnswer, transfer?: Transferable[]) => void };
-
-async function draw({ page, ink, width }: PictureRequest): Promise<Uint8Array> {
+/** Strokes of other pages in the records are passed over. `width`: px. */
+async function draw(page: Page, ink: readonly string[], width: number): Promise<Uint8Array> {
   const placed: Placed[] = [];
   for (const text of ink) {
     try {
@@ -22,12 +22,11 @@ async function draw({ page, ink, width }: PictureRequest): Promise<Uint8Array> {
   const ctx = canvas.getContext('2d')!;
   ctx.scale(k, k);
   paintPage(ctx, { page, placed, part: [0, 0, page.w, page.h], k });
-  return new Uint8Array(await (await canvas.convertToBlob({ type: 'image/webp', quality: 0.8 })).arrayBuffer());
+  const bytes = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/webp', quality: 0.8 })).arrayBuffer());
+  return transfer(bytes, [bytes.buffer]);
 }
 
-scope.onmessage = ({ data }) => {
-  draw(data).then(
-    (bytes) => scope.postMessage({ id: data.id, bytes }, [bytes.buffer]),
-    (e: unknown) => scope.postMessage({ id: data.id, error: e instanceof Error ? e.message : String(e) }),
-  );
-};
+const pictures = { draw };
+export type Pictures = typeof pictures;
+
+expose(pictures);

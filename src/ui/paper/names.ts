@@ -1,6 +1,5 @@
 import { RULED_WIDTHS, sizeName, type Size } from '../../core/note/paper';
-import { type PaperKind } from '../../core/note/schema';
-import type { PageForm } from '../../core/note/schema';
+import { type PaperKind , PageForm } from '../../core/note/schema';
 
 export const PAPER_WORDS: Readonly<Record<PaperKind, string>> = {
   plain: 'Plain', ruled: 'Ruled', squared: 'Squared', dotted: 'Dotted', isometric: 'Isometric', cornell: 'Cornell', columns: 'Two columns', staves: 'Music', week: 'Week', cover: 'Cover',

@@ -1,51 +1,38 @@
 /** The small questions: what becomes of a picture, of the sound of pasted ink, how large the page is shown. */
 import { StyleSheet, View } from 'react-native';
 import { Button, Switch, Text } from 'react-native-paper';
-import { copyFile, saveFile } from '../../../platform/files';
-import { say } from '../../../store/messages';
+import { handPicture } from '../../../store/handOn';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
-import { store, useAppDispatch, useAppSelector } from '../../../store/store';
-import { selected } from '../../../store/tools';
+import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Range } from '../../../ui/Range';
 import { useLive } from '../../../ui/useLive';
-import { pictureOf } from '../surface/picture';
 import { zoomShown } from '../zoomShown';
 import { Sheet } from './Sheet';
 
-async function hand(withPaper: boolean, copy: boolean): Promise<void> {
-  const state = store.getState();
-  const strokes = selected(state);
-  const page = state.note.note?.header.pages.find((p) => p.id === strokes[0]?.page);
-  store.dispatch(toolsSlice.actions.set({ sheet: 'none' }));
-  if (!page) return;
-  try {
-    const png = pictureOf(strokes, page, withPaper);
-    if (copy) await copyFile(png, 'image/png');
-    else saveFile('selection.png', new Uint8Array(await (await png).arrayBuffer()), 'image/png');
-    store.dispatch(say('tool', 'info', copy ? 'The picture is on the clipboard.' : 'The picture was handed to the browser as selection.png.'));
-  } catch (e) {
-    store.dispatch(say('tool', 'problem', copy ? `The browser did not take the picture (${e instanceof Error ? e.message : String(e)}). Save it as a file instead.` : `The picture could not be made (${e instanceof Error ? e.message : String(e)}). Select less and try again.`));
-  }
-}
-
 export function PictureSheet() {
+  const dispatch = useAppDispatch();
+  const hand = (paper: boolean, copy: boolean) => {
+    const made = dispatch(handPicture(paper, copy));
+    dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+    void made;
+  };
   return (
     <Sheet title="Picture of the selection">
       <View style={styles.pair}>
         <Text style={styles.label}>With the paper</Text>
-        <Button mode="contained-tonal" onPress={() => void hand(true, false)} accessibilityLabel="Save with the paper">
+        <Button mode="contained-tonal" onPress={() => hand(true, false)} accessibilityLabel="Save with the paper">
           Save
         </Button>
-        <Button mode="contained-tonal" onPress={() => void hand(true, true)} accessibilityLabel="Copy with the paper">
+        <Button mode="contained-tonal" onPress={() => hand(true, true)} accessibilityLabel="Copy with the paper">
           Copy
         </Button>
       </View>
       <View style={styles.pair}>
         <Text style={styles.label}>Ink alone, see-through</Text>
-        <Button mode="contained-tonal" onPress={() => void hand(false, false)} accessibilityLabel="Save without the paper">
+        <Button mode="contained-tonal" onPress={() => hand(false, false)} accessibilityLabel="Save without the paper">
           Save
         </Button>
-        <Button mode="contained-tonal" onPress={() => void hand(false, true)} accessibilityLabel="Copy without the paper">
+        <Button mode="contained-tonal" onPress={() => hand(false, true)} accessibilityLabel="Copy without the paper">
           Copy
         </Button>
       </View>

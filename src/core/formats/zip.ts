@@ -1,0 +1,71 @@
+/** ZIP files (PKWARE APPNOTE): written entry by entry and read entry by entry, with limits, since a ZIP can claim anything. */
+import { BlobReader, BlobWriter, configure, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry } from '@zip.js/zip.js';
+
+// Whoever packs much does so in a worker as a whole; workers of the package's own would only carry the bytes to and fro.
+configure({ useWebWorkers: false });
+
+/** It is no ZIP file, did not arrive whole, or a file in it is missing, damaged or too large. */
+export class ZipError extends Error {
+  readonly name = 'ZipError';
+}
+
+/** The earliest time that a ZIP can say. */
+const EARLIEST = Date.UTC(1980, 0, 2);
+
+export class ZipOut {
+  private readonly writer = new ZipWriter(new BlobWriter('application/zip'), { extendedTimestamp: false });
+
+  /** @param level 0 for what is packed already, to 9. `wall`: its time, ms since the epoch. */
+  async add(name: string, bytes: Uint8Array, level: number, wall: number): Promise<void> {
+    await this.writer.add(name, new Uint8ArrayReader(bytes), { level, lastModDate: new Date(Math.max(wall, EARLIEST)) });
+  }
+
+  close(): Promise<Blob> {
+    return this.writer.close();
+  }
+}
+
+export class ZipIn {
+  private constructor(
+    private readonly reader: ZipReader<Blob>,
+    private readonly files: ReadonlyMap<string, FileEntry>,
+  ) {}
+
+  /** @throws ZipError */
+  static async open(file: Blob): Promise<ZipIn> {
+    const reader = new ZipReader(new BlobReader(file), { checkSignature: true });
+    try {
+      const entries = await reader.getEntries();
+      // A file that lost its end can still end with a ZIP that lay in it, whose directory then looks like that of the whole.
+      if (!entries.some((e) => e.offset === 0)) throw new ZipError('The file did not arrive whole.');
+      return new ZipIn(reader, new Map(entries.flatMap((e) => (e.directory ? [] : [[e.filename, e as FileEntry]]))));
+    } catch (e) {
+      await reader.close().catch(() => undefined);
+      throw e instanceof ZipError ? e : new ZipError('The file is no ZIP, or did not arrive whole.');
+    }
+  }
+
+  get names(): string[] {
+    return [...this.files.keys()];
+  }
+
+  has(name: string): boolean {
+    return this.files.has(name);
+  }
+
+  /** What says it is larger than it may be is not unpacked at all, and what turns out larger not to its end. @throws ZipError */
+  async read(name: string, largest: number): Promise<Uint8Array> {
+    const entry = this.files.get(name);
+    if (!entry || entry.encrypted || entry.uncompressedSize > largest) throw new ZipError('It is missing, locked or too large.');
+    const stop = new AbortController();
+    try {
+      return await entry.getData(new Uint8ArrayWriter(), { signal: stop.signal, onprogress: (n) => (n > largest ? void stop.abort() : undefined) });
+    } catch {
+      throw new ZipError('It is damaged.');
+    }
+  }
+
+  async close(): Promise<void> {
+    await this.reader.close().catch(() => undefined);
+  }
+}

@@ -1,0 +1,34 @@
+/** What was chosen on a page as a PNG. */
+import { z } from 'zod';
+import type { Exporter } from '../../core/formats/exporter';
+import { growBox, unionBox } from '../../core/ink/stroke';
+import { coveredBy } from '../../core/note/kinds/kinds';
+import { paintPage } from './pagePainter';
+
+/** 300 pixels to the inch, as for print, unless the picture would be too large for a canvas. */
+const PX_PER_MM = 300 / 25.4;
+const LARGEST_PX = 8000;
+const AIR_MM = 2;
+
+export const pictureExporter: Exporter<{ paper: boolean }> = {
+  name: 'Picture',
+  extension: 'png',
+  type: 'image/png',
+  /** With the paper, or see-through. */
+  options: z.object({ paper: z.boolean().default(true) }),
+  async write({ note, chosen }, { paper }) {
+    const page = note.header.pages.find((p) => p.id === chosen[0]?.page);
+    if (!page) throw new Error('nothing is selected');
+    const box = growBox(chosen.map(coveredBy).reduce(unionBox), AIR_MM);
+    const [w, h] = [box[2] - box[0], box[3] - box[1]];
+    const k = Math.min(PX_PER_MM, LARGEST_PX / Math.max(w, h));
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [Math.ceil(w * k), Math.ceil(h * k)];
+    const ctx = canvas.getContext('2d')!;
+    ctx.setTransform(k, 0, 0, k, -box[0] * k, -box[1] * k);
+    paintPage(ctx, { page, placed: chosen, part: box, k, sheet: paper, bare: !paper });
+    const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
+    if (!blob) throw new Error('this browser cannot make a picture of that size');
+    return new Uint8Array(await blob.arrayBuffer());
+  },
+};

@@ -1,0 +1,29 @@
+/** Bundles and sound files packed and unpacked in a worker. */
+import type { Remote } from 'comlink';
+import { BundleError, hereAndNow, type Packer } from '../core/formats/bundle';
+import { RecordError } from '../core/record';
+import { WorkerCall } from './worker';
+
+const worker = new WorkerCall<Packer>(() => new Worker(new URL('./packing.worker', window.location.href)));
+
+/** Errors lose their class on the way out of a worker, and keep their name. */
+function asThrown(e: unknown): unknown {
+  if (!(e instanceof Error)) return e;
+  return e.name === 'BundleError' ? new BundleError(e.message) : e.name === 'RecordError' ? new RecordError(e.message) : e;
+}
+
+async function pack<R>(ask: (p: Packer | Remote<Packer>) => Promise<R>): Promise<R> {
+  if (!worker.possible) return ask(hereAndNow);
+  try {
+    return await worker.call(ask);
+  } catch (e) {
+    throw asThrown(e);
+  }
+}
+
+export const packer: Packer = {
+  writeBundle: (bundle) => pack((p) => p.writeBundle(bundle)),
+  readBundle: (bytes) => pack((p) => p.readBundle(bytes)),
+  packSound: (packets) => pack((p) => p.packSound(packets)),
+  unpackSound: (webm) => pack((p) => p.unpackSound(webm)),
+};

@@ -1,0 +1,38 @@
+/** One way to call a worker: its functions as promises (comlink). A worker that cannot be had, or dies, fails what waits for it and is made anew. */
+import { wrap, type Remote } from 'comlink';
+
+export class WorkerCall<T> {
+  private now: { readonly worker: Worker; readonly api: Remote<T>; readonly dead: Promise<never> } | null = null;
+
+  /** `make` names the worker in place, since the bundler looks for that. */
+  constructor(private readonly make: () => Worker) {}
+
+  get possible(): boolean {
+    return typeof Worker !== 'undefined';
+  }
+
+  /** @throws what the worker's function throws, and Error when there is no worker to be had. */
+  async call<R>(ask: (api: Remote<T>) => Promise<R>): Promise<R> {
+    this.now ??= this.start();
+    return Promise.race([ask(this.now.api), this.now.dead]);
+  }
+
+  private start() {
+    const worker = this.make();
+    const dead = new Promise<never>((_, reject) => {
+      worker.onerror = (e) => {
+        this.end();
+        reject(new Error(e.message || 'the worker could not be started'));
+      };
+    });
+    // Who waits is told; without anybody waiting there is nobody to tell.
+    dead.catch(() => undefined);
+    return { worker, api: wrap<T>(worker), dead };
+  }
+
+  /** The worker goes, and its memory with it. */
+  end(): void {
+    this.now?.worker.terminate();
+    this.now = null;
+  }
+}

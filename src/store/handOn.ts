@@ -1,0 +1,72 @@
+/** Notes, and parts of them, out to files. A new format is an exporter, and one more entry here. */
+import { bundleExporter } from '../core/formats/bundleExporter';
+import { fileName, type Exporter, type Leaving } from '../core/formats/exporter';
+import type { Note } from '../core/note/edit';
+import { pictureExporter } from '../platform/drawing/pictureExporter';
+import { copyFile, saveFile } from '../platform/files';
+import { packer } from '../platform/packing';
+import { contentsOf } from '../storage/archive';
+import type { Alive } from './alive';
+import { runJob } from './jobs';
+import { reasonOf, say } from './messages';
+import { soundOfTake } from './takeSound';
+import type { Thunk } from './thunk';
+import { selected } from './tools';
+
+export const EXPORTERS = { bundle: bundleExporter(packer), picture: pictureExporter } as const;
+
+/** The open note as an exporter takes it, with what is not stored yet. */
+function leaving(note: Note, chosen: Leaving['chosen'], alive: Alive): Leaving {
+  return {
+    note,
+    chosen,
+    async takes() {
+      const takes = new Map<string, Uint8Array>();
+      for (const t of note.header.takes) {
+        const packets = await soundOfTake(t.id, alive);
+        if (packets.length) takes.set(t.id, await packer.packSound(packets));
+      }
+      return takes;
+    },
+    contents: () => contentsOf(note),
+  };
+}
+
+/** The open note as a bundle, what is not stored yet included. */
+export const saveCopy =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState, alive) => {
+    const { note } = getState().note;
+    if (!note) return;
+    const { bundle } = EXPORTERS;
+    await dispatch(
+      runJob({
+        kind: 'copy',
+        title: 'Making a copy',
+        async task() {
+          saveFile(fileName(note.header.title, bundle), await bundle.write(leaving(note, [], alive), {}), bundle.type);
+          dispatch(say('copy', 'info', `A copy of “${note.header.title}” was handed to the browser as a file.`));
+        },
+        said: { key: 'copy', stopped: 'No copy was made.', failed: (e) => `The copy could not be made (${reasonOf(e)}). The note itself is unchanged.` },
+      }),
+    );
+  };
+
+/** What is selected as a picture: a file, or onto the clipboard. */
+export const handPicture =
+  (paper: boolean, copy: boolean): Thunk<Promise<void>> =>
+  async (dispatch, getState, alive) => {
+    const { note } = getState().note;
+    const chosen = selected(getState());
+    if (!note || !chosen.length) return;
+    const { picture } = EXPORTERS as { picture: Exporter<{ paper: boolean }> };
+    try {
+      const png = picture.write(leaving(note, chosen, alive), { paper });
+      // The clipboard takes the promise while the touch counts.
+      if (copy) await copyFile(png.then((bytes) => new Blob([bytes as Uint8Array<ArrayBuffer>], { type: picture.type })), picture.type);
+      else saveFile(fileName('selection', picture), await png, picture.type);
+      dispatch(say('tool', 'info', copy ? 'The picture is on the clipboard.' : 'The picture was handed to the browser as selection.png.'));
+    } catch (e) {
+      dispatch(say('tool', 'problem', copy ? `The browser did not take the picture (${reasonOf(e)}). Save it as a file instead.` : `The picture could not be made (${reasonOf(e)}). Select less and try again.`));
+    }
+  };
