@@ -21,11 +21,13 @@ export class WorkerCall<T> {
     const worker = this.make();
     const dead = new Promise<never>((_, reject) => {
       worker.onerror = (e) => {
-        this.end();
+        // Who waits is told, and says it; a worker ended while it was being loaded fails at that, and nobody waits for it.
+        e.preventDefault();
+        if (this.now?.worker === worker) this.end();
         reject(new Error(e.message || 'the worker could not be started'));
       };
     });
-    // Who waits is told; without anybody waiting there is nobody to tell.
+    // Without anybody waiting there is nobody to tell.
     dead.catch(() => undefined);
     return { worker, api: wrap<T>(worker), dead };
   }

@@ -51,6 +51,7 @@ const LINES = {
   memo: 'M12 3a3 3 0 0 1 3 3v5a3 3 0 0 1-6 0V6a3 3 0 0 1 3-3zM6 11a6 6 0 0 0 12 0M12 17v4',
   pictures: 'M4 4h7v9H4zM13 4h7v9h-7zM4 15.500h7V20H4zM13 15.500h7V20h-7z',
   more: 'M12 5h.01M12 12h.01M12 19h.01',
+  jobs: 'M7 4h10M7 20h10M8 4v3l4 5-4 5v3M16 4v3l-4 5 4 5v3',
   review: 'M5 4h14v16H5zM8 9h8M8 13h4M13 16l2 2 3-4',
 } as const;
 

@@ -21,7 +21,6 @@ import { keepOffline } from '../../platform/offline';
 import { findWords } from '../../store/wordFinding';
 import { Icon } from '../../ui/icons';
 import { darkTheme, lightTheme } from '../../ui/theme';
-import { JobsPlace } from './JobsPlace';
 import { LockDialog, LockedScreen, SealingDialog } from './Locked';
 
 export function Root() {
@@ -89,7 +88,6 @@ function Themed() {
         <Slot />
       </View>
       {shut && <LockedScreen />}
-      {!shut && <JobsPlace />}
       <LockDialog />
       <SealingDialog />
     </PaperProvider>

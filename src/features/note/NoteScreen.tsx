@@ -18,6 +18,7 @@ import { useMessages } from '../../store/useMessages';
 import { data } from '../../ui/data';
 import { Icon } from '../../ui/icons';
 import { Messages } from '../../ui/Messages';
+import { JobsButton } from '../jobs/JobsPlace';
 import { WIDE } from '../../ui/theme';
 import { useLive } from '../../ui/useLive';
 import { Deck } from './deck/Deck';
@@ -106,6 +107,7 @@ export function NoteScreen() {
         {open && <HeadButton name="Paper" icon="paper" sheet="paper" onOpen={() => setPaperOf(surface.current?.middle()?.page ?? null)} />}
         {open && <ReadOnlyButton />}
         {open && <ZoomButton />}
+        <JobsButton />
         {open && <SaveState />}
       </View>
       {elsewhere ? (
@@ -304,7 +306,7 @@ function SaveState() {
 
 const styles = StyleSheet.create({
   all: { flex: 1 },
-  top: { flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, paddingRight: 12, minHeight: 52 },
+  top: { flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, paddingRight: 12, minHeight: 52, zIndex: 5 },
   icon: { margin: 0, width: 48, height: 48 },
   title: { flex: 1, minWidth: 0 },
   titleTouch: { minHeight: 44, justifyContent: 'center', borderRadius: 8, paddingHorizontal: 4 },
