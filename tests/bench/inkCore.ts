@@ -7,7 +7,7 @@ import { cleanShape } from '../../src/core/ink/shapes/recognise';
 import { SHAPE_NAMES, type ShapeName } from '../../src/core/ink/shapes/shape';
 import { groupWords } from '../../src/core/ink/words';
 import { tidy } from '../../src/core/ink/tidy';
-import { applyEdit } from '../../src/core/note/edit';
+import { applyEdit, put } from '../../src/core/note/edit';
 import { strokesOf } from '../../src/core/note/kinds/kinds';
 import { drawnShape } from '../helpers/drawnShapes';
 import { longNote, ms, percentile, row, timed } from './kit';
@@ -72,6 +72,12 @@ export function coreTools(): void {
   const back = timed(() => applyEdit(gone.note, gone.inverse));
   const copy = timed(() => structuredClone(note.ink), 100);
   row('undo of a deletion of 2,000 among 20,000 strokes', ms(back.ms), `a copy of all ink ${ms(copy.ms)}`, 'under 50 ms');
+
+  const rowed = longNote('rows', 7_200_000, 20_000, 2000).note;
+  const mark = rowed.header.marks![500];
+  const { id: _, ...moved } = { ...mark, at: mark.at + 1000 };
+  const oneRow = timed(() => applyEdit(rowed, { rows: [put('marks', mark.id, moved)] }, { device: 'a-device', now: rowed.header.changed + 1 }));
+  row('edit of one row among 2,000, with 20,000 strokes', ms(oneRow.ms), `a copy of the rows ${ms(timed(() => structuredClone(rowed.rows)).ms)}`, 'under 1 ms');
 
   const lines = page.slice(0, 200);
   row('tidying 200 strokes', ms(timed(() => tidy(lines, { top: 24, spacing: 8 })).ms), `finding their words alone ${ms(timed(() => groupWords(lines)).ms)}`);

@@ -8,8 +8,9 @@ import { pieceOf, writePiece } from '../../src/core/audio/pieces';
 import type { Packet } from '../../src/core/audio/opus';
 import { bundleOfFiles } from '../../src/core/formats/bundle';
 import { makeStroke, pointsOf, type Stroke } from '../../src/core/ink/stroke';
-import { noteOf, type Note } from '../../src/core/note/edit';
+import { applyEdit, noteOf, put, type Note, type RowPut } from '../../src/core/note/edit';
 import { strokesOf } from '../../src/core/note/kinds/kinds';
+import { NOTHING_SEEN, Versions } from '../../src/core/note/version';
 import { recordsOf } from '../../src/storage/noteFile';
 import { newPage, type NoteHeader } from '../../src/core/note/schema';
 import { button, Pen, ROOT } from '../helpers/app';
@@ -35,19 +36,23 @@ const fileNames = execFileSync('unzip', ['-Z1', BUNDLE], { encoding: 'utf8' }).s
 export const demo = bundleOfFiles(new Map(fileNames.map((name) => [name, new Uint8Array(execFileSync('unzip', ['-p', BUNDLE, name], { maxBuffer: 1 << 28 }))])));
 export const written = strokesOf(Object.values(demo.note.ink).flat());
 
-/** A note of `hours` with `count` strokes: the demo's own, again and again over the pages. */
-export function longNote(id: string, length: number, count: number): { note: Note; header: NoteHeader; strokes: Stroke[] } {
+/** A note of `length` ms with `count` strokes: the demo's own, again and again over the pages, each in the version of its writing; and with `rows` marks and tags. */
+export function longNote(id: string, length: number, count: number, rows = 0): { note: Note; header: NoteHeader; strokes: Stroke[] } {
   const firstPage = demo.note.header.pages[0].id;
   const sheet = written.filter((s) => s.page === firstPage);
   const pages = Array.from({ length: Math.ceil(count / sheet.length) }, (_, i) => newPage(`${id}-p${i}`));
   const take = `${id}-take`;
   const wall = Date.UTC(2026, 10, 2, 8);
   const strokes: Stroke[] = [];
+  let seen = NOTHING_SEEN;
   for (let i = 0; i < count; i++) {
     const s = sheet[i % sheet.length];
     const at = Math.round((length * i) / count);
     const { pen } = s;
-    strokes.push(makeStroke(pointsOf(s), { id: `${id}-s${i}`, page: pages[Math.floor(i / sheet.length)].id, pen, stamp: { take, at }, wall: wall + at }));
+    const made = makeStroke(pointsOf(s), { id: `${id}-s${i}`, page: pages[Math.floor(i / sheet.length)].id, pen, stamp: { take, at }, wall: wall + at });
+    const versions = new Versions(seen, { device: 'a-device', now: made.wall + made.ms });
+    strokes.push({ ...made, s: versions.nextOf(made) });
+    seen = versions.seen;
   }
   const header: NoteHeader = {
     v: 2, id, title: id, made: wall, changed: wall + length, pages,
@@ -56,7 +61,11 @@ export function longNote(id: string, length: number, count: number): { note: Not
   };
   const ink: Record<string, Stroke[]> = {};
   for (const s of strokes) (ink[s.page] ??= []).push(s);
-  return { note: noteOf(header, ink), header, strokes };
+  const at = (i: number) => Math.round((length * i) / rows);
+  const more = Array.from({ length: rows }, (_, i): RowPut =>
+    i % 2 ? put('tags', `${strokes[i].id}/exam`, { placed: strokes[i].id, name: 'exam', order: 'a0' }) : put('marks', `${id}-m${i}`, { kind: 'key', take, at: at(i), wall: wall + at(i), text: 'Height of tide' }),
+  );
+  return { note: applyEdit(noteOf(header, ink), { rows: more }, { device: 'a-device', now: wall + length }).note, header, strokes };
 }
 
 /** Puts records into the browser's database as they are. */
@@ -87,8 +96,8 @@ export function heardRecord(length: number): string {
   return writeHeard({ ms: length, by: 'model', speech, levels });
 }
 
-export async function layDown(page: Page, id: string, length: number, count: number, sound: readonly Packet[]): Promise<{ strokes: Stroke[]; header: NoteHeader }> {
-  const { note, header, strokes } = longNote(id, length, count);
+export async function layDown(page: Page, id: string, length: number, count: number, sound: readonly Packet[], rows = 0): Promise<{ strokes: Stroke[]; header: NoteHeader }> {
+  const { note, header, strokes } = longNote(id, length, count, rows);
   await inject(page, 'scrivo', Object.entries(recordsOf(note).entries));
   const end = sound[sound.length - 1].t + 20;
   const pieces = new Map<number, Packet[]>();

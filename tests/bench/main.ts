@@ -10,7 +10,7 @@ import { packetsOfWebm } from '../../src/core/formats/webmFile';
 import { InkIndex } from '../../src/core/ink/inkIndex';
 import { distanceTo, strokesOf } from '../../src/core/note/kinds/kinds';
 import { packPoints, unpackPoints } from '../../src/core/ink/points';
-import { pointsOf } from '../../src/core/ink/stroke';
+import { pointsOf, type Stroke } from '../../src/core/ink/stroke';
 import { groupWords } from '../../src/core/ink/words';
 import { writeInk } from '../../src/core/note/records/inkChunk';
 import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
@@ -35,8 +35,12 @@ function core(): void {
   const json = timed(() => points.map((p) => JSON.stringify(Array.from({ length: p.n }, (_, i) => [p.xy[2 * i] / 100, p.xy[2 * i + 1] / 100, p.p[i] / 127, p.t[i]]))));
   const jsonBytes = json.value.reduce((s, t) => s + t.length, 0);
   row('bytes per stored point', `${(bytes / count).toFixed(2)}`, `JSON.stringify ${(jsonBytes / count).toFixed(1)}`, 'at most 6');
+  const { strokes: many } = longNote('touch', 7_200_000, 20_000);
   const chunk = writeInk(written).length;
   row('the same with all a stroke carries (pen, stamp, box)', `${(chunk / count).toFixed(2)}`);
+  const plain = many.map(({ s: _, ...bare }): Stroke => bare);
+  const [versioned, bare] = [writeInk(many).length, writeInk(plain).length];
+  row('bytes a stroke, of 20,000 with the version of each', `${(versioned / many.length).toFixed(1)} (${(100 * (versioned / bare - 1)).toFixed(3)} % for the versions)`, `without versions ${(bare / many.length).toFixed(1)}`, 'at most 5 % more');
   row('packing 1,000 points', ms((packed.ms * 1000) / count), `JSON.stringify ${ms((json.ms * 1000) / count)}`);
   const unpacked = timed(() => packed.value.map(unpackPoints));
   const parsed = timed(() => json.value.map((t) => JSON.parse(t) as unknown));
@@ -45,7 +49,6 @@ function core(): void {
   const grouped = timed(() => Object.values(demo.note.ink).map((list) => groupWords(strokesOf(list))), 600);
   row('finding words, per 1,000 strokes', ms((grouped.ms * 1000) / written.length));
 
-  const { strokes: many } = longNote('touch', 7_200_000, 20_000);
   const flat = many.map((s, i) => ({ ...s, box: [s.box[0], s.box[1] + 297 * Math.floor(i / 500), s.box[2], s.box[3] + 297 * Math.floor(i / 500)] as const }));
   const index = new InkIndex(flat);
   const found = timed(() => index.at(60, 100, 3).length);
@@ -83,6 +86,9 @@ async function main(): Promise<void> {
   await server.close();
 }
 
+/** Marks and tags of the long note. */
+const ROWS = 2000;
+
 /** Notes of two hours and of 90 s, opened, listened to and written in. */
 async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound }: Setting): Promise<void> {
   const context = await startBrowser({ viewport, microphone: wav });
@@ -94,7 +100,7 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
   await button(page, 'Stop recording').click();
   await button(page, 'Record').waitFor();
   await saved(page);
-  const long = await layDown(page, 'two-hours', 7_200_000, 20_000, sound);
+  const long = await layDown(page, 'two-hours', 7_200_000, 20_000, sound, ROWS);
   await inject(page, 'scrivo-sound', [['heard/two-hours-take', heardRecord(7_200_000)]]);
   const short = await layDown(page, 'ninety-seconds', 90_000, 300, sound);
   await layDense(page);
@@ -125,7 +131,7 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
       await page.getByRole('button', { name: /^Open two-hours/ }).waitFor();
     }
   }
-  row(`${name}: opening 2 h, 20,000 strokes (median of 5)`, ms(percentile(opening, 0.5)), '', 'under 1 s');
+  row(`${name}: opening 2 h, 20,000 strokes, 2,000 rows (median of 5)`, ms(percentile(opening, 0.5)), '', 'under 1 s');
 
   const pen = await Pen.on(page);
   const twoHours = await touchToSound(page, pen, long.strokes, long.header, 60);
