@@ -1,7 +1,7 @@
 const { defineConfig, globalIgnores } = require('eslint/config');
 const expo = require('eslint-config-expo/flat');
 
-/** Imports point one way: app -> features -> store, ui -> platform, storage -> core (docs/decisions/0001). */
+/** `jobs` is no feature of its own but a place on the screens of all. Imports point one way: app -> features -> store, ui -> platform, storage -> core (docs/decisions/0001). */
 const zone = (target, from, why) => ({ target: `./${target}`, from: from.map((f) => `./${f}`), message: why });
 const FEATURES = ['frame', 'today', 'library', 'note', 'review', 'settings'];
 

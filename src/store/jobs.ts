@@ -1,6 +1,6 @@
 /**
  * Work of more than a second: it has a title, says how far it is, can be stopped, and ends with a result or a sentence. Several can wait: those
- * that must not run beside each other share a lane. `JobList` shows them everywhere.
+ * that must not run beside each other share a lane. `features/jobs` shows them on every screen.
  */
 import { newId } from '../core/id';
 import { say } from './messages';
