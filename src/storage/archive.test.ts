@@ -17,7 +17,7 @@ import type { Template } from '../core/note/template';
 import { bundleOf, restoreArchive, writeArchive, type Here } from './archive';
 import { keys, notesDb, rawDbs, soundDb } from './databases';
 import { deleteNote, readLibrary, writeFolders, writePlaces } from './libraryFile';
-import { noteOf } from '../core/note/edit';
+import { applyEdit, noteOf, put as putRow } from '../core/note/edit';
 import { NoteFile, replaceNote } from './noteFile';
 import { writeSound } from './soundFile';
 import { readTemplates, storeTemplate } from './templateFile';
@@ -107,6 +107,29 @@ test('the newer one wins, what it replaces is kept as a copy, and what is newer 
   const copy = (await here()).headers.find((h) => h.title === 'Older here (before the restore)')!;
   expect(Object.values((await NoteFile.open(copy.id)).note.ink).flat().length).toBe(2);
   expect(noteAction(undefined, { changed: 1 })).toBe('new');
+});
+
+test('a note with versions is brought together: what was done here and there since the backup stands, once, and without a copy', async () => {
+  const there = { device: 'there', now: 200 };
+  const before = applyEdit(noteOf(header('m', 10), {}), { put: [stroke('s1', 'm-p'), stroke('s2', 'm-p')] }, BY).note;
+  // Another device goes on with it: a stroke more, one less, another title.
+  await replaceNote(applyEdit(before, { put: [stroke('s3', 'm-p')], cut: [{ id: 's1', page: 'm-p' }], rows: [putRow('note', 'title', { value: 'Neap tides' })] }, there).note);
+  const { headers } = await readLibrary();
+  const { blob } = await writeArchive({ notes: headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work);
+  await clear();
+  // Here too, later: a stroke more, and a mark.
+  const mark = { kind: 'key', take: 'take1', at: 5, wall: 6 } as const;
+  await replaceNote(applyEdit(before, { put: [stroke('s4', 'm-p')], rows: [putRow('marks', 'k', mark)] }, { device: 'here', now: 300 }).note);
+  const report = await restoreArchive(blob, await here(), () => null, work, BY);
+  expect([report.updated, report.kept, report.brought]).toEqual([['Neap tides'], [], []]);
+  const { note } = await NoteFile.open('m');
+  expect(note.ink['m-p'].map((s) => s.id).sort()).toEqual(['s2', 's3', 's4']);
+  expect([note.header.title, note.header.marks]).toEqual(['Neap tides', [{ id: 'k', ...mark }]]);
+  expect((await readLibrary()).headers.length).toBe(1);
+  // Once more there is nothing to do.
+  const now = await state();
+  expect((await restoreArchive(blob, await here(), () => null, work, BY)).updated).toEqual([]);
+  expect(await state()).toBe(now);
 });
 
 test('a note with a wrong checksum is named and the rest is restored; one that is open elsewhere is named too', async () => {

@@ -10,7 +10,8 @@ const PART = 1 << 20;
 /** Stores bytes and gives their hash (SHA-256, hexadecimal); what is there already is not written again. */
 export async function writeContent(bytes: Uint8Array): Promise<string> {
   const hash = await sha256Hex(bytes);
-  if ((await soundDb().getItem(keys.content(hash, 0))) !== null) return hash;
+  // One that is damaged is written anew.
+  if ((await readContent(hash)) !== null) return hash;
   // The first part comes last: while it is missing the content is not there.
   for (let k = Math.max(0, Math.ceil(bytes.length / PART) - 1); k >= 0; k--) await soundDb().setItem(keys.content(hash, k), `${bytes.length}\n${textOf(bytes.subarray(k * PART, (k + 1) * PART))}`);
   return hash;

@@ -31,6 +31,9 @@ export interface JobPlan {
 
 export const isStopped = (e: unknown): boolean => e instanceof DOMException && e.name === 'AbortError';
 
+/** Fails as soon as it is stopped. */
+const stopped = (signal: AbortSignal): Promise<never> => new Promise((_, reject) => signal.addEventListener('abort', () => reject(signal.reason as Error), { once: true }));
+
 /** Runs a job. True when it came to its end; false when it was stopped or failed, which is told. */
 export const runJob =
   ({ kind, title, lane, task, said }: JobPlan): Thunk<Promise<boolean>> =>
@@ -42,7 +45,7 @@ export const runJob =
     dispatch(added({ id, kind, title, at: '', share: before ? null : 0 }));
     const run = async (): Promise<boolean> => {
       try {
-        if (before) await before;
+        if (before) await Promise.race([before, stopped(stop.signal)]);
         stop.signal.throwIfAborted();
         dispatch(told({ id, share: 0 }));
         await task({ signal: stop.signal, progress: (share, at) => dispatch(told({ id, share, ...(at === undefined ? {} : { at }) })) });
@@ -57,7 +60,8 @@ export const runJob =
     };
     const done = run();
     if (!lane) return done;
-    const mine = done.then(() => undefined);
+    // Who comes next waits for what runs, even when the one between has been stopped.
+    const mine = Promise.all([before, done]).then(() => undefined);
     lanes.set(lane, mine);
     try {
       return await done;
