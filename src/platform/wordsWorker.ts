@@ -1,4 +1,5 @@
-import { groupWords, type Grouping } from '../core/ink/words';
+import type { Grouping } from '../core/ink/words/grouping';
+import { groupWords } from '../core/ink/words/words';
 import type { Stroke } from '../core/ink/stroke';
 import { WorkerCall } from './worker';
 import type { Words } from './words.worker';

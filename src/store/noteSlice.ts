@@ -1,6 +1,6 @@
 /** The open note: what it holds, its history, and where it stands. */
 import { createSlice, type PayloadAction, type UnknownAction } from '@reduxjs/toolkit';
-import type { Grouping } from '../core/ink/words';
+import type { Grouping } from '../core/ink/words/grouping';
 import { applyEdit, type Edit, type Note } from '../core/note/edit';
 import type { Placed } from '../core/note/kinds/kinds';
 import type { SaveState } from '../storage/noteFile';

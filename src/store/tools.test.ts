@@ -10,7 +10,7 @@ import { cleanShape } from '../core/ink/shapes/recognise';
 import { pointsAlong, type Shape } from '../core/ink/shapes/shape';
 import { makeStroke, pointsOf, type Stroke } from '../core/ink/stroke';
 import { around, move } from '../core/ink/transform';
-import { groupWords } from '../core/ink/words';
+import { groupWords } from '../core/ink/words/words';
 import { noteOf as noteOfHeader, type Note } from '../core/note/edit';
 import { newPage, type NoteHeader } from '../core/note/schema';
 import { noteSlice } from './noteSlice';

@@ -5,7 +5,7 @@ import { InkIndex } from '../../src/core/ink/inkIndex';
 import type { Stroke } from '../../src/core/ink/stroke';
 import { cleanShape } from '../../src/core/ink/shapes/recognise';
 import { SHAPE_NAMES, type ShapeName } from '../../src/core/ink/shapes/shape';
-import { groupWords } from '../../src/core/ink/words';
+import { groupWords } from '../../src/core/ink/words/words';
 import { tidy } from '../../src/core/ink/tidy';
 import { applyEdit, put } from '../../src/core/note/edit';
 import { strokesOf } from '../../src/core/note/kinds/kinds';

@@ -11,7 +11,7 @@ import { InkIndex } from '../../src/core/ink/inkIndex';
 import { distanceTo, strokesOf } from '../../src/core/note/kinds/kinds';
 import { packPoints, unpackPoints } from '../../src/core/ink/points';
 import { pointsOf, type Stroke } from '../../src/core/ink/stroke';
-import { groupWords } from '../../src/core/ink/words';
+import { groupWords } from '../../src/core/ink/words/words';
 import { writeInk } from '../../src/core/note/records/inkChunk';
 import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { records } from '../helpers/disk';

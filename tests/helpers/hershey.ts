@@ -3,7 +3,7 @@
  * hersheytext) as strokes with times, slanted, jittered, with dots and bars set later as people do.
  */
 import { createRequire } from 'node:module';
-import type { PlainStroke } from '../../src/core/ink/words';
+import type { PlainStroke } from '../../src/core/ink/words/grouping';
 
 interface Glyph {
   readonly o: number;

@@ -3,7 +3,7 @@ import { newId } from '../../src/core/id';
 import type { Pen } from '../../src/core/ink/pen';
 import { PRESSURE_MAX, type Points } from '../../src/core/ink/points';
 import { makeStroke, pointsOf, type Stroke } from '../../src/core/ink/stroke';
-import type { PlainStroke } from '../../src/core/ink/words';
+import type { PlainStroke } from '../../src/core/ink/words/grouping';
 
 export const BALL: Pen = { kind: 'ball', color: '#16324f', width: 0.4 };
 

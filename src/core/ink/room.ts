@@ -4,7 +4,7 @@
  * What moves are blocks: written lines and drawings, so that nothing is torn apart. A block that would run over the end of its page
  * goes to the head of the next one, and what stands there makes way only as far as it must.
  */
-import type { Grouping } from './words';
+import type { Grouping } from './words/grouping';
 import { isDecoration, mapPlaced, type Placed } from '../note/kinds/kinds';
 import { move } from './transform';
 import { boxAround, unionBox, type Box } from './stroke';

@@ -2,7 +2,7 @@
 import { isDecoration, mapPlaced } from '../note/kinds/kinds';
 import { around, move, apply, type Affine } from './transform';
 import { pointsOf, type Stroke } from './stroke';
-import { groupWords } from './words';
+import { groupWords } from './words/words';
 
 export interface Ruling {
   /** From the top edge to the first line, and between lines, mm. */

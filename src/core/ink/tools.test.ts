@@ -15,7 +15,7 @@ import { advance, frameOn, lineOf, nextLine, type Frame, type StripSetting } fro
 import { boxAround, pointsOf, type Stroke } from './stroke';
 import { tidy } from './tidy';
 import { apply, around, keptOnPage, move } from './transform';
-import { groupWords } from './words';
+import { groupWords } from './words/words';
 import type { Vec } from './shapes/shape';
 
 const HAND: Hand = { font: 'futural', size: 4, slant: 0.1, jitter: 0.05, late: 0.3, tracking: 1, spacing: 1 };

@@ -1,5 +1,5 @@
 /** The time margin: beside each written line the time it was written and the take it belongs to. */
-import type { Grouping } from '../../../core/ink/words';
+import type { Grouping } from '../../../core/ink/words/grouping';
 import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Note } from '../../../core/note/edit';
 import type { MarkKind, Page } from '../../../core/note/schema';

@@ -2,8 +2,9 @@
  * Word finding against text set in Hershey's single-stroke fonts, whose words are known (tests/helpers/hershey.ts).
  * The English of the samples is our own.
  */
-import { FONTS, random, writeText, type Hand, type WrittenWord } from '../../../tests/helpers/hershey';
-import { groupWords, type Grouping, type PlainStroke } from './words';
+import { FONTS, random, writeText, type Hand, type WrittenWord } from '../../../../tests/helpers/hershey';
+import type { Grouping, PlainStroke } from './grouping';
+import { groupWords } from './words';
 
 const TEXT = `the tide rises by twelfths in six hours one then two then three then three then two then one
 buoys to port are red when you come from the sea and green to starboard with a cone on top
