@@ -106,14 +106,14 @@ async function finishDeletion(note: string, takes: readonly string[]): Promise<v
 
 async function finishDeletions(begun: readonly string[]): Promise<void> {
   for (const [key, text] of await readMany(notesDb(), begun)) {
-    let begunOne: { note: string; takes: string[] } | null = null;
+    let deletion: { note: string; takes: string[] } | null = null;
     try {
-      begunOne = goneRecord.read(text);
+      deletion = goneRecord.read(text);
     } catch (e) {
       if (e instanceof NewerError) continue;
       if (!(e instanceof RecordError)) throw e;
     }
-    if (begunOne) await finishDeletion(begunOne.note, begunOne.takes);
+    if (deletion) await finishDeletion(deletion.note, deletion.takes);
     else await notesDb().removeMany([key]);
   }
 }

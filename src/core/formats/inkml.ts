@@ -24,7 +24,7 @@ const escape = (s: string) => s.replace(/[<>&"]/g, (c) => `&#${c.charCodeAt(0)};
 export function writeInkml(placed: readonly Placed[]): string {
   const pens = new Map<string, { id: string; pen: Pen }>();
   const body: string[] = [];
-  const brushOf = (pen: Pen): string => {
+  const brushOf = ({ pen }: { readonly pen: Pen }): string => {
     const key = penKey(pen);
     let brush = pens.get(key);
     if (!brush) pens.set(key, (brush = { id: `pen${pens.size + 1}`, pen }));
@@ -49,7 +49,7 @@ export function writeInkml(placed: readonly Placed[]): string {
     if (s.s) notes.push(`<annotation type="version">${escape(JSON.stringify(s.past ? [...s.s, s.past] : s.s))}</annotation>`);
     const extras = own(s);
     if (extras) notes.push(`<annotation type="extras">${escape(JSON.stringify(extras))}</annotation>`);
-    body.push(`<traceGroup>${notes.join('')}<trace xml:id="s${escape(s.id)}" ${s.kind === 'stroke' ? brushOf(s.pen) : ''}>${points.join(',')}</trace></traceGroup>`);
+    body.push(`<traceGroup>${notes.join('')}<trace xml:id="s${escape(s.id)}" ${s.kind === 'stroke' ? brushOf(s) : ''}>${points.join(',')}</trace></traceGroup>`);
   }
   const brushes = [...pens.values()].map(
     ({ id, pen }) =>

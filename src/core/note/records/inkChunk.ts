@@ -84,7 +84,8 @@ export function writeInk(placed: Iterable<Placed>, gone: Iterable<readonly [stri
   const wall = (strokes[0] ?? others[0])?.wall ?? 0;
   const stampOf = ({ stamp }: Placed): unknown[] => (stamp ? [takes.at(stamp.take, stamp.take), stamp.at] : []);
   const rows = strokes.map((s) => {
-    const row: unknown[] = [s.id, pages.at(s.page, s.page), pens.at(penKey(s.pen), s.pen), s.wall - wall, s.pts.length, ...stampOf(s)];
+    const { pen } = s;
+    const row: unknown[] = [s.id, pages.at(s.page, s.page), pens.at(penKey(pen), pen), s.wall - wall, s.pts.length, ...stampOf(s)];
     const extras = own(s);
     if (extras) row.push(extras);
     return row;

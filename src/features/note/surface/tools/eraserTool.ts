@@ -3,11 +3,16 @@ import { newId } from '../../../../core/id';
 import { rubBox } from '../../../../core/ink/erase';
 import { growBox } from '../../../../core/ink/stroke';
 import { coveredBy, isStroke, keepDraft, layerOf, rubbed, type Placed } from '../../../../core/note/kinds/kinds';
+import type { Stroke } from '../../../../core/ink/stroke';
 import type { PageView } from '../pageView';
 import type { At, Tool, ToolHost } from './tool';
 
 /** The eraser that takes whole strokes touches them with this much, mm. */
 const STROKE_MM = 1.5;
+
+const isDrawnWhole = ({ shape, fill, pen }: Stroke): boolean => shape !== undefined || fill !== undefined || pen.line !== undefined || pen.kind === 'fountain' || pen.kind === 'brush';
+/** Beyond the eraser, mm. */
+const marginOf = ({ pen }: Stroke): number => 3 + 2 * pen.width;
 
 export class EraserTool implements Tool {
   private view: PageView | null = null;
@@ -52,8 +57,8 @@ export class EraserTool implements Tool {
       if (!this.left.delete(s.id)) this.touched.set(s.id, s);
       for (const p of parts) this.left.set(p.id, p);
       // A whole stroke goes, of an area only what lies under the eraser; a shape or a filled loop is drawn anew in full.
-      const whole = by === 'stroke' || !isStroke(s) || s.shape !== undefined || s.fill !== undefined || s.pen.line !== undefined || s.pen.kind === 'fountain' || s.pen.kind === 'brush';
-      host.standIn(view, s.id, parts, whole ? coveredBy(s) : growBox(rubBox(rub), 3 + 2 * s.pen.width));
+      const whole = by === 'stroke' || !isStroke(s) || isDrawnWhole(s);
+      host.standIn(view, s.id, parts, whole ? coveredBy(s) : growBox(rubBox(rub), marginOf(s)));
     }
   }
 
