@@ -350,7 +350,7 @@ function updated(buffer: SourceBuffer): Promise<void> {
   });
 }
 
-export function unitsOf(timeline: Timeline): Unit[] {
+function unitsOf(timeline: Timeline): Unit[] {
   const units: Unit[] = [];
   let start = 0;
   for (const s of timeline) {

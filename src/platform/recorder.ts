@@ -24,7 +24,7 @@ export interface RecorderEvents {
 }
 
 /** What this browser lacks for recording, in a sentence, or null when nothing. */
-export function recordingObstacle(): string | null {
+function recordingObstacle(): string | null {
   if (!navigator.mediaDevices?.getUserMedia) {
     return window.isSecureContext
       ? 'This browser gives web pages no microphone. You can write and listen here; to record, open Scrivo in a current Chrome, Edge or Firefox.'

@@ -9,7 +9,7 @@ const pen = (id: string, kind: PenSetting['kind'], color: string, width: number,
 });
 
 /** The pens a new writer finds in the cup. */
-export const FIRST_CUP: readonly PenSetting[] = [
+const FIRST_CUP: readonly PenSetting[] = [
   pen('first-navy', 'ball', '#16324f', 0.4),
   pen('first-green', 'fountain', '#14665b', 0.5),
   pen('first-red', 'felt', '#b5382a', 0.5),

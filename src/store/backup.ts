@@ -87,7 +87,7 @@ export const restore = (): Thunk<Promise<void>> => async (dispatch) => {
   if (file) await dispatch(restoreFrom(file));
 };
 
-export const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, refuse, w, keyOf, by) => restoreArchive(file, here, refuse, w, by, keyOf));
+const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, refuse, w, keyOf, by) => restoreArchive(file, here, refuse, w, by, keyOf));
 
 /** Why a note may not be written now. */
 function why(note: string, held: ReadonlySet<string>, { lock, library }: RootState): string | null {

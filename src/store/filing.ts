@@ -201,7 +201,7 @@ export const removeFolder =
   };
 
 /** The folder that a note made now probably belongs to. */
-export function folderFor(state: RootState, now: number): Folder | null {
+function folderFor(state: RootState, now: number): Folder | null {
   const { headers, places, folders } = state.library;
   const filedNotes = headers.map((h) => ({ made: h.made, folder: places[h.id]?.binned ? null : (places[h.id]?.folder ?? null) }));
   const id = suggestFolder(filedNotes, now, (wall) => new Date(wall).getTimezoneOffset());

@@ -125,7 +125,7 @@ const goOn = (): Thunk<Promise<void>> => async (dispatch) => {
 };
 
 /** From here on nothing that is locked can be read, and nothing of it stays on the screen. */
-export const lockNow =
+const lockNow =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     const { lock, library, note, settings } = getState();

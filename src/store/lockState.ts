@@ -15,7 +15,6 @@ export const vault: { current: Vault | null } = { current: null };
 /** Nothing may be read: everything is locked. */
 export const isShut = ({ lock }: Pick<RootState, 'lock'>): boolean => lock.status === 'locked' && lock.whole;
 
-export const isLocked = ({ lock, library }: Pick<RootState, 'lock' | 'library'>, note: string): boolean => lock.whole || note in library.covers;
 
 /** Brings the record of the lock to the screen. */
 export const showVault =

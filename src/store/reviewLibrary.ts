@@ -21,7 +21,7 @@ import type { Thunk } from './thunk';
 const { entered, enteredAll, wanted } = reviewSlice.actions;
 
 /** The record of a note of which all sound is known. */
-export function recordOf(note: Note, heard: ReadonlyMap<string, Heard>): ReviewRecord {
+function recordOf(note: Note, heard: ReadonlyMap<string, Heard>): ReviewRecord {
   const { header, ink } = note;
   const replay = new Replay(ink, header.timeline);
   const speech = spansOnTimeline(header.timeline, (take) => heard.get(take)?.speech ?? []);

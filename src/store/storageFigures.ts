@@ -6,7 +6,7 @@ import type { store as Store } from './store';
 import type { Thunk } from './thunk';
 
 /** Bytes an hour of speech takes as it is recorded (npm run bench, `stored bytes per hour of speech`). */
-export const BYTES_PER_HOUR = 14e6;
+const BYTES_PER_HOUR = 14e6;
 /** With less room than this a warning is given, hours of recording. */
 const FEW_HOURS = 3;
 
@@ -58,7 +58,7 @@ export const freeKept =
   };
 
 /** Warns before the room runs out. */
-export const warnOfLittleRoom =
+const warnOfLittleRoom =
   (): Thunk<Promise<void>> =>
   async (dispatch) => {
     const { used, quota } = await readQuota().catch(() => ({ used: 0, quota: 0 }));

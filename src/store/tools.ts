@@ -199,7 +199,7 @@ const roomPages = (state: RootState): RoomPage[] =>
   });
 
 /** The edit that makes room of `dy` mm below `y` on a page; null when nothing moves. */
-export function roomEdit(state: RootState, page: string, y: number, dy: number): Edit | null {
+function roomEdit(state: RootState, page: string, y: number, dy: number): Edit | null {
   const { note } = state.note;
   const pages = roomPages(state);
   const index = pages.findIndex((p) => p.id === page);

@@ -19,7 +19,7 @@ export interface NoteRowProps {
 const NONE = [] as const;
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
 
-export const pagesText = (header: NoteSummary): string => `${header.pages} ${header.pages === 1 ? 'page' : 'pages'}`;
+const pagesText = (header: NoteSummary): string => `${header.pages} ${header.pages === 1 ? 'page' : 'pages'}`;
 export function openLabel(header: NoteSummary): string {
   const ms = timelineLength(header.timeline);
   return `Open ${header.title}, ${pagesText(header)}, ${ms ? `${spokenTime(ms)} of sound` : 'no sound'}`;

@@ -3,8 +3,8 @@ import { configureFonts, MD3DarkTheme, MD3LightTheme, type MD3Theme } from 'reac
 import { palettes } from './palette';
 import { textPx } from './textScale';
 
-export const SANS = '"Atkinson Hyperlegible", "Segoe UI", sans-serif';
-export const SERIF = 'Literata, Georgia, serif';
+const SANS = '"Atkinson Hyperlegible", "Segoe UI", sans-serif';
+const SERIF = 'Literata, Georgia, serif';
 
 const fonts = configureFonts({
   config: Object.fromEntries(

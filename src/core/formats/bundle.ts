@@ -45,7 +45,7 @@ const NOT_WHOLE = `This is not a Scrivo bundle, or it did not arrive whole. ${UN
 const goneSchema = z.array(z.tuple([z.string(), z.string(), z.number(), z.string(), z.number()]).rest(z.unknown()));
 const unknownSchema = z.array(z.looseObject({ id: z.string(), page: z.string(), kind: z.literal('unknown'), of: z.string(), fields: z.record(z.string(), z.unknown()), wall: z.number(), stamp: z.object({ take: z.string(), at: z.number() }).nullable() }));
 
-export function* allRows(rows: Rows): Generator<Row & { table: string; id: string }> {
+function* allRows(rows: Rows): Generator<Row & { table: string; id: string }> {
   for (const [table, list] of Object.entries(rows)) for (const [id, row] of list) yield { table, id, ...row };
 }
 
@@ -67,7 +67,7 @@ export interface Packer {
 }
 
 /** The files of a bundle. */
-export function bundleFiles({ note, takes, contents = new Map(), others = new Map() }: Pick<Bundle, 'note' | 'takes'> & Partial<Bundle>): Map<string, Uint8Array> {
+function bundleFiles({ note, takes, contents = new Map(), others = new Map() }: Pick<Bundle, 'note' | 'takes'> & Partial<Bundle>): Map<string, Uint8Array> {
   const placed = Object.values(note.ink).flat().sort(placedOrder);
   const unknown = placed.filter((p) => p.kind === 'unknown').map(({ pts, ...p }) => ({ ...p, pts: [...pts] }));
   const gone = [...note.gone].map(([id, { page, s, past }]) => [id, page, ...s, ...(past ? [past] : [])]);

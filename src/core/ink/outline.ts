@@ -237,7 +237,7 @@ export function traceOutline(samples: Samples, sink: PathSink, from = 0): void {
 }
 
 /** Corners of the chisel's nib around its middle, mm, in the winding of the outline. */
-export function nibOf(pen: Pen): readonly (readonly [number, number])[] {
+function nibOf(pen: Pen): readonly (readonly [number, number])[] {
   const a = (-(pen.angle ?? NIB_ANGLE) * Math.PI) / 180;
   const [c, s] = [Math.cos(a), Math.sin(a)];
   const [h, e] = [pen.width / 2, (pen.width * NIB_EDGE) / 2];

@@ -121,7 +121,7 @@ export class Replay {
 }
 
 /** The first `n` points of a stroke's points. */
-export const firstPoints = (points: Points, n: number): Points => ({ n, xy: points.xy.subarray(0, 2 * n), p: points.p.subarray(0, n), t: points.t.subarray(0, n) });
+const firstPoints = (points: Points, n: number): Points => ({ n, xy: points.xy.subarray(0, 2 * n), p: points.p.subarray(0, n), t: points.t.subarray(0, n) });
 
 /** The part of a begun stroke that is on the paper at `t`, at least its first point; null for what has no parts. */
 export function writtenBy({ from, placed }: Timed, t: number): Points | null {

@@ -32,7 +32,7 @@ const place = z.tuple([z.number(), z.number()]);
 const anchor = z.object({ to: id, u: unit });
 /** How many places of a shape are given, by its name; polygons have three and more. */
 const CORNERS: Partial<Record<(typeof SHAPE_NAMES)[number], number>> = { line: 2, arrow: 2, curve: 4, circle: 3, ellipse: 3, square: 4, rectangle: 4, diamond: 4, triangle: 3 };
-export const shapeSchema = z
+const shapeSchema = z
   .object({ name: z.enum(SHAPE_NAMES), at: z.array(place).min(2).max(64), heads: z.enum(['start', 'end', 'both']).optional(), from: anchor.optional(), to: anchor.optional() })
   .refine((s) => s.at.length === CORNERS[s.name] || (s.name === 'polygon' && s.at.length >= 3), 'a shape with the wrong number of corners');
 
@@ -49,7 +49,7 @@ export type Extras = Pick<Stroke, 'shape' | 'fill' | 'group' | 'second'>;
 export const PAPER_KINDS = ['plain', 'ruled', 'squared', 'dotted', 'isometric', 'cornell', 'columns', 'staves', 'week', 'cover'] as const;
 export type PaperKind = (typeof PAPER_KINDS)[number];
 
-export const paperSchema = z.looseObject({
+const paperSchema = z.looseObject({
   kind: z.enum(PAPER_KINDS),
   /** Distance between lines, squares, dots, or the lines of a staff, mm. */
   spacing: z.number().min(1).max(50),

@@ -14,7 +14,7 @@ const STEPS = 4096;
 const FRESH_MS = 60_000;
 
 /** The clock after `last`, at the wall clock `now`, ms. */
-export const nextHybrid = (last: number, now: number): number => Math.max(Math.floor(now * STEPS), last + 1);
+const nextHybrid = (last: number, now: number): number => Math.max(Math.floor(now * STEPS), last + 1);
 
 /** Order of versions: by clock, device, counter. None at all is the oldest. */
 export function compareVersions(a: Version | null | undefined, b: Version | null | undefined): number {

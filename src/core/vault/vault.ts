@@ -21,7 +21,7 @@ export const keyholeSchema = z.object({
 });
 export type Keyhole = z.infer<typeof keyholeSchema>;
 
-export const vaultSchema = keyholeSchema.extend({
+const vaultSchema = keyholeSchema.extend({
   v: z.number(),
   /** Everything is locked, and not single notes. */
   whole: z.boolean(),
@@ -36,7 +36,7 @@ export const vaultSchema = keyholeSchema.extend({
 export type Vault = z.infer<typeof vaultSchema>;
 
 /** What is known of a locked note while it is locked. */
-export const coverSchema = z.object({
+const coverSchema = z.object({
   v: z.number(),
   id,
   /** Null when the title is hidden too. */

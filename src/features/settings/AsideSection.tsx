@@ -28,8 +28,10 @@ export function AsideSection() {
   if (list === null) return <Text role="status">Looking …</Text>;
   if (list.length === 0) return <Text style={{ color: colors.onSurfaceVariant }}>Nothing. A record that cannot be read is put here, and everything else goes on working.</Text>;
   return (
-    <View role="list" aria-label="Set aside">
-      {list.map((a) => {
+    <>
+      <Text style={{ color: colors.onSurfaceVariant }}>These could not be read; everything else goes on working. A later version may read them, and a file of them can be sent to whoever helps.</Text>
+      <View role="list" aria-label="Set aside">
+        {list.map((a) => {
         const title = a.note === null ? null : headers.find((h) => h.id === a.note)?.title;
         const name = `${a.what[0].toUpperCase()}${a.what.slice(1)}${title ? ` “${title}”` : ''}`;
         return (
@@ -55,7 +57,8 @@ export function AsideSection() {
           </View>
         );
       })}
-    </View>
+      </View>
+    </>
   );
 }
 

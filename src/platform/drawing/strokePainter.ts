@@ -35,7 +35,7 @@ function grain(ctx: Context, color: string): CanvasPattern {
 export const inkOf = (ctx: Context, pen: Stroke['pen'], look: PageLook): string | CanvasPattern => (pen.kind === 'pencil' ? grain(ctx, look.ink(pen.color)) : look.ink(pen.color));
 
 /** Puts the outline of a stroke, its heads included, into a path. */
-export function traceStroke(stroke: Stroke, sink: PathSink): void {
+function traceStroke(stroke: Stroke, sink: PathSink): void {
   const { pen, shape } = stroke;
   tracePen(pen, sampleStroke(pointsOf(stroke), pen), sink);
   if (!shape || !isOpen(shape)) return;

@@ -37,7 +37,7 @@ export function spacingWords(spacing: number): string {
   return named ? `${mm(spacing)}, ${named[0]}` : mm(spacing);
 }
 
-export const sizeWords = (size: Size): string => `${sizeName(size) ?? `${Math.round(size.w)} × ${Math.round(size.h)} mm`}${size.w > size.h ? ' lying' : ''}`;
+const sizeWords = (size: Size): string => `${sizeName(size) ?? `${Math.round(size.w)} × ${Math.round(size.h)} mm`}${size.w > size.h ? ' lying' : ''}`;
 
 /** A paper in a few words, such as `Ruled, 8 mm, A4`. */
 export const formWords = (form: PageForm): string => [PAPER_WORDS[form.paper.kind], ...(form.paper.kind === 'plain' || form.paper.kind === 'cover' ? [] : [spacingWords(form.paper.spacing)]), sizeWords(form)].join(', ');

@@ -28,7 +28,7 @@ export interface Shape {
   readonly to?: Anchor;
 }
 
-export const isRound = (s: Shape): boolean => s.name === 'circle' || s.name === 'ellipse';
+const isRound = (s: Shape): boolean => s.name === 'circle' || s.name === 'ellipse';
 export const isStraight = (s: Shape): boolean => s.name === 'line' || s.name === 'arrow';
 /** Lines and curves have ends; all others close. */
 export const isOpen = (s: Shape): boolean => isStraight(s) || s.name === 'curve';
@@ -303,4 +303,4 @@ export function headsOf(shape: Shape, width: number): readonly (readonly [Vec, V
 }
 
 /** Length of a barb for a pen's width and a line's length, mm. */
-export const headSize = (width: number, length = Infinity): number => Math.min(Math.max(2.6, 5 * width), Math.max(1.2, 0.4 * length));
+const headSize = (width: number, length = Infinity): number => Math.min(Math.max(2.6, 5 * width), Math.max(1.2, 0.4 * length));
