@@ -9,8 +9,10 @@ export interface PlacedRow extends Row {
   readonly id: string;
 }
 
+/** A table could be called what every object has already: no row can lie there. */
+const tableName = z.string().refine((t) => !(t in {}));
 /** Table, id, value (null for a trace); then clock, number of the device and its counter where it has a version; then what was known before it. */
-const storedRow = z.tuple([z.string(), z.string(), z.record(z.string(), z.unknown()).nullable()]).rest(z.unknown());
+const storedRow = z.tuple([tableName, z.string(), z.record(z.string(), z.unknown()).nullable()]).rest(z.unknown());
 const versionTail = z.tuple([z.number(), z.number().int().min(0), z.number().int().min(0)]).rest(z.unknown());
 const pastSchema = z.record(z.string(), z.number());
 const chunk = new JsonRecord<{ devices: string[]; rows: unknown[] }>({ what: 'rows of a note', version: 1, schema: z.looseObject({ devices: z.array(z.string()), rows: z.array(z.unknown()) }) });
