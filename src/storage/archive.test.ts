@@ -5,8 +5,8 @@ import { createHash, webcrypto } from 'node:crypto';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { zipSync, strToU8 } from 'fflate';
-import { INDEX_NAME, noteName, readIndex, writeIndex } from '../core/formats/archive';
+import { strToU8, unzipSync, zipSync } from 'fflate';
+import { INDEX_NAME, isForeign, noteName, readIndex, writeIndex } from '../core/formats/archive';
 import { hereAndNow } from '../core/formats/bundle';
 import { unfiled, type Folder } from '../core/library/folder';
 import { noteAction } from '../core/library/merge';
@@ -18,8 +18,11 @@ import { bundleOf, restoreArchive, writeArchive, type Here } from './archive';
 import { keys, notesDb, rawDbs, soundDb } from './databases';
 import { deleteNote, readLibrary, writeFolders, writePlaces } from './libraryFile';
 import { applyEdit, noteOf, put as putRow } from '../core/note/edit';
+import { setBackdrop } from '../core/note/pages';
 import { NoteFile, replaceNote } from './noteFile';
 import { writeSound } from './soundFile';
+import { letGo, readContent } from './contentFile';
+import { readForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
 import { killAfter } from '../../tests/helpers/killed';
 
@@ -252,4 +255,28 @@ test('an index is written and read; one of another kind is refused', () => {
   const index = { made: 5, folders: [folder], places: [], notes: [{ id: 'a', title: 'A', changed: 1, bytes: 3, sha256: '0'.repeat(64) }] };
   expect(readIndex(writeIndex(index))).toMatchObject(index);
   expect(() => readIndex('{"format":"other"}')).toThrow(/Nothing was changed/);
+});
+
+test('pictures behind pages, and files of a later version, come back and go into the next archive as they were', async () => {
+  await put(header('a', 10));
+  const { file, note } = await NoteFile.open('a');
+  const chart = Uint8Array.from({ length: 5000 }, (_, i) => (i * 7) & 255);
+  const edit = setBackdrop(note, 'a-p', await file.keep(chart));
+  file.record(edit, applyEdit(note, edit, BY).note);
+  await file.close();
+  const made = async () => (await writeArchive({ notes: (await here()).headers, folders: [], places: [], covers: {}, lock: null, templates: [], foreign: await readForeign() }, 99, work)).blob;
+  const plain = unzipSync(new Uint8Array(await (await made()).arrayBuffer()));
+  const foreign = { 'sketches/one.bin': Uint8Array.of(1, 2, 3), 'words.json': new TextEncoder().encode('{"v":9}') };
+  const withMore = new Blob([zipSync({ ...foreign, ...plain }) as Uint8Array<ArrayBuffer>]);
+  await clear();
+  expect((await restoreArchive(withMore, await here(), () => null, work, BY)).damaged).toEqual([]);
+  const back = await NoteFile.open('a');
+  expect(await readContent(back.note.header.pages[0].backdrop!.content)).toEqual(chart);
+  const again = unzipSync(new Uint8Array(await (await made()).arrayBuffer()));
+  for (const [name, bytes] of Object.entries(foreign)) expect([name, [...again[name]]]).toEqual([name, [...bytes]]);
+  // Nothing of it is let go of with a note that has the same bytes.
+  await letGo(Object.values(foreign).map((b) => createHash('sha256').update(b).digest('hex')));
+  expect((await readForeign()).size).toBe(2);
+  // A path out of the archive is no file to keep.
+  expect(['../evil', '/evil', INDEX_NAME, noteName('a'), 'sketches/one.bin'].map(isForeign)).toEqual([false, false, false, false, true]);
 });

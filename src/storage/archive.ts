@@ -1,6 +1,6 @@
 /** The library to one file and back. The file is written and read note by note, so that memory does not grow with the library. */
 import { packetsEnd, PIECE_MS } from '../core/audio/pieces';
-import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, readShut, sealedName, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
+import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, isForeign, LARGEST_FOREIGN, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, readShut, sealedName, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
 import { BundleError, type Bundle, type Packer } from '../core/formats/bundle';
 import { ZipError, ZipIn, ZipOut } from '../core/formats/zip';
 import { newId } from '../core/id';
@@ -13,14 +13,15 @@ import type { Tables } from '../core/note/tables';
 import type { By } from '../core/note/version';
 import { sha256Hex } from '../core/hash';
 import { noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
-import { RecordError } from '../core/record';
+import { NewerError, RecordError } from '../core/record';
 import { summaryOf, type NoteHeader, type NoteSummary } from '../core/note/schema';
 import { openBytes, sealBytes, SealError } from '../core/vault/seal';
 import type { Cover, Keyhole } from '../core/vault/vault';
 import type { Packet } from '../core/audio/opus';
 import { writeFolders, writePlaces } from './libraryFile';
 import { NoteFile, replaceNote, writeNewNote } from './noteFile';
-import { readContent, writeContent } from './contentFile';
+import { letGo, readContent, writeContent } from './contentFile';
+import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
 import { readPieces, writeSound } from './soundFile';
 import { policy } from './sealing';
@@ -57,9 +58,9 @@ export async function bundleOf(id: string, packer: Packer): Promise<Uint8Array> 
 /** What a note has of pictures and files, and of files that this version does not know, with their names. */
 export async function contentsOf(note: Note): Promise<{ contents: Map<string, Uint8Array>; others: Map<string, Uint8Array> }> {
   const [contents, others] = [new Map<string, Uint8Array>(), new Map<string, Uint8Array>()];
-  for (const [hash, { v }] of note.rows.contents ?? []) {
-    const bytes = v && (await readContent(hash));
-    const file = (v as Tables['contents'] | null)?.file;
+  for (const hash of note.header.contents ?? []) {
+    const bytes = await readContent(hash);
+    const file = (note.rows.contents?.get(hash)?.v as Tables['contents'] | null | undefined)?.file;
     if (bytes && file) others.set(file, bytes);
     else if (bytes) contents.set(hash, bytes);
   }
@@ -110,7 +111,8 @@ async function storeParts({ note, takes, contents, others }: Bundle, packer: Pac
     const row = note.rows.takes?.get(id);
     if (row?.v && (row.v as Tables['takes']).ms === 0) rows.push(put('takes', id, { ...(row.v as Tables['takes']), ms: packetsEnd(packets) }));
   }
-  for (const bytes of contents.values()) await writeContent(bytes);
+  // One that is not what its name says was damaged on its way: the note is brought without it.
+  for (const [hash, bytes] of contents) if ((await sha256Hex(bytes)) === hash) await writeContent(bytes);
   for (const [file, bytes] of others) rows.push(put('contents', await writeContent(bytes), { type: 'application/octet-stream', bytes: bytes.length, file }));
   return applyEdit(note, { rows }).note;
 }
@@ -132,10 +134,12 @@ export interface Contents {
   /** Of this device, when something is locked. */
   readonly lock: Keyhole | null;
   readonly templates: readonly Template[];
+  /** Files that this version does not know, by name. */
+  readonly foreign?: ReadonlyMap<string, Uint8Array>;
 }
 
 /** All of some notes, and the folders and places that belong to them, as one file; `left`: titles of notes that could not be read. @throws AbortError when stopped. */
-export async function writeArchive({ notes, folders, places, covers, lock, templates }: Contents, made: number, { packer, signal, progress }: Work): Promise<{ blob: Blob; left: string[] }> {
+export async function writeArchive({ notes, folders, places, covers, lock, templates, foreign = new Map() }: Contents, made: number, { packer, signal, progress }: Work): Promise<{ blob: Blob; left: string[] }> {
   const zip = new ZipOut();
   const entries: ArchiveEntry[] = [];
   const left: string[] = [];
@@ -161,6 +165,8 @@ export async function writeArchive({ notes, folders, places, covers, lock, templ
     await zip.add(templateName(entry.id), bytes, 0, entry.changed);
     kept.push(entry);
   }
+  // They came in the open; where all is locked nothing leaves in the open.
+  for (const [name, bytes] of policy.current.whole ? [] : foreign) await zip.add(name, bytes, 6, made);
   signal.throwIfAborted();
   const index = writeIndex({ made, ...(await filing(folders, places, lock)), notes: entries, ...(kept.length ? { templates: kept } : {}) });
   await zip.add(INDEX_NAME, new TextEncoder().encode(index), 6, made);
@@ -265,7 +271,16 @@ export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, wor
     }
     const index = readIndex(new TextDecoder().decode(await contentOf(zip, INDEX_NAME, LARGEST_INDEX, NOT_WHOLE)));
     const content = (entry: ArchiveEntry, name: string) => contentOf(zip, name, Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
-    return await restoreFromSource({ index, content }, here, refuse, work, keyOf, by);
+    const report = await restoreFromSource({ index, content }, here, refuse, work, keyOf, by);
+    for (const name of zip.names.filter(isForeign)) {
+      try {
+        await keepForeign(name, await contentOf(zip, name, LARGEST_FOREIGN, 'it is damaged, or too large for a file that this Scrivo does not know'));
+      } catch (e) {
+        if (!(e instanceof ArchiveError || e instanceof RecordError || e instanceof NewerError)) throw e;
+        report.damaged.push({ what: `The file “${name}”`, why: e.message });
+      }
+    }
+    return report;
   } finally {
     await zip.close();
   }
@@ -322,6 +337,7 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
       const together = mergedWith(note, await storeParts(bundle, packer), by);
       if (together === note) return void report.kept.push(mine.title);
       await replaceNote(together, locked && coverNew(header, locked.hidden));
+      await letGo(note.header.contents ?? []);
       return void report.updated.push(together.header.title);
     }
     if (action === 'keep') return void report.kept.push(mine.title);

@@ -1,8 +1,16 @@
 /** Contents: their hash is judged by Node's own SHA-256. */
 import 'fake-indexeddb/auto';
 import { createHash, webcrypto } from 'node:crypto';
-import { readContent, removeContents, writeContent } from './contentFile';
-import { keys, soundDb } from './databases';
+import { applyEdit, noteOf, type Edit, type Note } from '../core/note/edit';
+import { copiedNote } from '../core/note/copy';
+import { setBackdrop } from '../core/note/pages';
+import { newPage } from '../core/note/schema';
+import { killAfter } from '../../tests/helpers/killed';
+import { letGo, readContent, writeContent } from './contentFile';
+import { keys, notesDb, rawDbs, soundDb } from './databases';
+import { HistoryFile } from './historyFile';
+import { deleteNote, readLibrary } from './libraryFile';
+import { NoteFile, writeNewNote } from './noteFile';
 
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 
@@ -34,8 +42,103 @@ test('the same content is stored once; one that was damaged is not given out, an
 
 test('what is let go leaves nothing, and nothing else goes with it', async () => {
   const [one, other] = [await writeContent(bytes), await writeContent(bytes.subarray(0, 5))];
-  await removeContents([one]);
+  await letGo([one]);
   expect(await readContent(one)).toBeNull();
   expect(await readContent(other)).toHaveLength(5);
   expect((await soundDb().getAllKeys()).filter((k) => k.includes(one))).toEqual([]);
+});
+
+// Notes that point to contents
+
+const BY = { device: 'here', now: 50 };
+const note = (id: string): Note => noteOf({ v: 2, id, title: `Note ${id}`, made: 1, changed: 2, pages: [newPage(`${id}-p`)], takes: [], timeline: [] });
+const picture = bytes.subarray(0, 3000);
+const HASH = createHash('sha256').update(picture).digest('hex');
+const stored = async () => (await soundDb().getAllKeys()).filter((k) => k.startsWith('content/'));
+const clear = async () => {
+  await rawDbs().notes.clear();
+  await rawDbs().sound.clear();
+};
+
+/** An open note that has the picture behind its page, on disk. */
+async function withPicture(id: string): Promise<{ file: NoteFile; note: Note; undo: Edit }> {
+  await writeNewNote(note(id));
+  const { file, note: before } = await NoteFile.open(id);
+  const edit = setBackdrop(before, `${id}-p`, await file.keep(picture));
+  const { note: after, inverse } = applyEdit(before, edit, BY);
+  file.record(edit, after);
+  await file.flush();
+  return { file, note: after, undo: inverse };
+}
+
+describe('a content stays as long as something points to it', () => {
+  beforeEach(clear);
+
+  test('while the step can be taken back; then it goes', async () => {
+    const { file, note: had, undo } = await withPicture('a');
+    file.record(undo, applyEdit(had, undo, BY).note);
+    await file.flush();
+    expect(await readContent(HASH)).toHaveLength(3000);
+    // Another visit before the note was left: what its record says is taken over.
+    const again = await NoteFile.open('a');
+    expect(again.note.header.contents).toBeUndefined();
+    await again.file.close();
+    expect(await stored()).toEqual([]);
+  });
+
+  test('while another note has it: a copy, a page brought there, or one that is locked away in what was set aside', async () => {
+    const { file, note: had, undo } = await withPicture('a');
+    await writeNewNote(copiedNote(had, 'Copy', 60, () => `c${Math.random()}`.slice(0, 20)));
+    file.record(undo, applyEdit(had, undo, BY).note);
+    await file.close();
+    expect(await readContent(HASH)).toHaveLength(3000);
+    const copy = (await readLibrary()).headers.find((h) => h.id !== 'a')!;
+    await notesDb().setMany({ [keys.aside(keys.note('broken'))]: `torn {"contents":["${HASH}"` });
+    await deleteNote(copy);
+    expect(await readContent(HASH)).toHaveLength(3000);
+    await notesDb().removeMany([keys.aside(keys.note('broken'))]);
+    await letGo([HASH]);
+    expect(await stored()).toEqual([]);
+  });
+
+  test('killed at any write of keeping it, nothing is left that no note knows of, and the next visit clears it away', async () => {
+    for (let step = 0; ; step++) {
+      await clear();
+      await writeNewNote(note('a'));
+      const { file } = await NoteFile.open('a');
+      const revive = killAfter([notesDb(), soundDb()], step);
+      const done = await file.keep(picture).then(() => true, () => false);
+      revive();
+      if ((await stored()).length) expect((await readLibrary()).headers[0].contents).toEqual([HASH]);
+      if (done) break;
+      const next = await NoteFile.open('a');
+      await next.file.close();
+      expect([step, await stored()]).toEqual([step, []]);
+    }
+  });
+
+  test('killed at any write of taking it away or deleting the note, it is there as long as the page has it, and gone after the next visit', async () => {
+    for (const what of ['taking away', 'deleting'] as const) {
+      for (let step = 0; ; step++) {
+        await clear();
+        const { file, note: had, undo } = await withPicture('a');
+        await new HistoryFile('a').clear();
+        const revive = killAfter([notesDb(), soundDb()], step);
+        if (what === 'taking away') file.record(undo, applyEdit(had, undo, BY).note);
+        const done = await (what === 'deleting' ? deleteNote(had.header) : file.close()).then(() => true, () => false);
+        revive();
+        const { headers } = await readLibrary();
+        for (const h of headers) {
+          const next = await NoteFile.open(h.id);
+          if (next.note.header.contents) expect([step, (await readContent(HASH))?.length]).toEqual([step, 3000]);
+          // What was not yet on disk of the step is done once more.
+          const edit = setBackdrop(next.note, 'a-p', null);
+          if (what === 'taking away') next.file.record(edit, applyEdit(next.note, edit, BY).note);
+          await next.file.close();
+        }
+        if (what === 'taking away' || step > 0) expect([what, step, await stored()]).toEqual([what, step, []]);
+        if (done) break;
+      }
+    }
+  });
 });

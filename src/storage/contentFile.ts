@@ -1,8 +1,8 @@
 /** Binary contents by their hash: pictures and files that notes point to. Stored once, whatever number of notes has them. */
 import { sha256Hex } from '../core/hash';
 import { binaryOf, textOf } from '../core/note/binaryText';
-import { keys, readMany, soundDb } from './databases';
-import { keysOwnedBy } from './recordKinds';
+import { keys, notesDb, readMany, soundDb } from './databases';
+import { beforeAside, keysOwnedBy, placeOf } from './recordKinds';
 
 /** Bytes in a record. */
 const PART = 1 << 20;
@@ -35,7 +35,29 @@ export async function readContent(hash: string): Promise<Uint8Array | null> {
   return (await sha256Hex(bytes)) === hash ? bytes : null;
 }
 
-export async function removeContents(hashes: readonly string[]): Promise<void> {
-  const gone = keysOwnedBy('sound', await soundDb().getAllKeys(), new Set(hashes));
-  for (let i = 0; i < gone.length; i += 64) await soundDb().removeMany(gone.slice(i, i + 64));
+/** In one tab at a time: nothing is let go of while another tab is about to point to it. */
+const alone = <T>(what: () => Promise<T>): Promise<T> => (globalThis.navigator?.locks ? (navigator.locks.request('scrivo-contents', what) as Promise<T>) : what());
+
+/** Stores bytes for a note. `named` brings their hash to the note's record on disk first, so that no program that ends in between leaves bytes that nothing leads to. @throws what storage throws. */
+export const keepContent = (bytes: Uint8Array, named: (hash: string) => Promise<void>): Promise<string> =>
+  alone(async () => {
+    await named(await sha256Hex(bytes));
+    return writeContent(bytes);
+  });
+
+/** Records that hold the contents they name. What was set aside may be tried again, so it holds them too. */
+const HOLDING = new Set<string | null>(['note', 'locked', 'template', 'foreign']);
+
+/** Lets go of those contents that nothing on this device names any more. `but`: a record that needs none of them, though it names them still. */
+export async function letGo(hashes: readonly string[], but?: string): Promise<void> {
+  if (!hashes.length) return;
+  await alone(async () => {
+    const left = new Set(hashes);
+    const db = notesDb();
+    const holding = (await db.getAllKeys()).filter((k) => k !== but && (beforeAside(k) !== null || HOLDING.has(placeOf('notes', k).kind)));
+    // While a lock is closed the cover of a note says what it needs.
+    for (const text of (await readMany({ getMany: (some) => db.getOpen(some) }, holding, 500)).values()) for (const hash of left) if (text.includes(hash)) left.delete(hash);
+    const gone = left.size ? keysOwnedBy('sound', await soundDb().getAllKeys(), left) : [];
+    for (let i = 0; i < gone.length; i += 64) await soundDb().removeMany(gone.slice(i, i + 64));
+  });
 }

@@ -36,6 +36,7 @@ export const keys = {
   templates: 'templates',
   review: (note: string) => `review/${note}`,
   aside: asideKey,
+  foreign: 'foreign',
   settings: 'settings',
   device: 'device',
   vault: 'vault',

@@ -5,6 +5,7 @@ import { noteRecord } from '../core/note/records/noteRecord';
 import type { NoteSummary } from '../core/note/schema';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
 import type { Cover } from '../core/vault/vault';
+import { letGo } from './contentFile';
 import { keys, notesDb, readMany } from './databases';
 import { finishReplacing } from './noteFile';
 import { keysOwnedBy, placeOf, whatOf } from './recordKinds';
@@ -84,36 +85,43 @@ export async function removeFolders(ids: readonly string[], moved: readonly Fold
   await notesDb().removeMany(ids.map(keys.folder));
 }
 
-const goneRecord = new JsonRecord<{ note: string; takes: string[] }>({ what: 'a deletion', version: 1, schema: z.looseObject({ note: z.string().min(1), takes: z.array(z.string().min(1)) }) });
+interface Deletion {
+  readonly note: string;
+  readonly takes: readonly string[];
+  readonly contents?: readonly string[];
+}
+const goneRecord = new JsonRecord<Deletion>({ what: 'a deletion', version: 1, schema: z.looseObject({ note: z.string().min(1), takes: z.array(z.string().min(1)), contents: z.array(z.string()).optional() }) });
 
 /**
  * Deletes a note for good. First it is written down what is to go: a program that ends in between goes on with it the next time, and
  * no sound is left that nothing leads to. `shared`: takes whose sound other notes need.
  */
-export async function deleteNote(header: Pick<NoteSummary, 'id' | 'takes'>, shared: ReadonlySet<string> = new Set()): Promise<void> {
-  const takes = header.takes.map((t) => t.id).filter((id) => !shared.has(id));
-  await notesDb().setMany({ [keys.gone(header.id)]: goneRecord.write({ note: header.id, takes }) });
-  await finishDeletion(header.id, takes);
+export async function deleteNote({ id: note, takes: all, contents }: Pick<NoteSummary, 'id' | 'takes' | 'contents'>, shared: ReadonlySet<string> = new Set()): Promise<void> {
+  const takes = all.map((t) => t.id).filter((id) => !shared.has(id));
+  const deletion: Deletion = { note, takes, ...(contents ? { contents } : {}) };
+  await notesDb().setMany({ [keys.gone(note)]: goneRecord.write(deletion) });
+  await finishDeletion(deletion);
 }
 
-async function finishDeletion(note: string, takes: readonly string[]): Promise<void> {
+async function finishDeletion({ note, takes, contents = [] }: Deletion): Promise<void> {
   const mine = keysOwnedBy('notes', await notesDb().getAllKeys(), new Set([note]));
   // The record of the deletion itself goes last: with it a program that ends in between goes on.
   await notesDb().removeMany(mine.filter((k) => k !== keys.gone(note)));
   await removeSound(takes);
+  await letGo(contents);
   await notesDb().removeMany([keys.gone(note)]);
 }
 
 async function finishDeletions(begun: readonly string[]): Promise<void> {
   for (const [key, text] of await readMany(notesDb(), begun)) {
-    let deletion: { note: string; takes: string[] } | null = null;
+    let deletion: Deletion | null = null;
     try {
       deletion = goneRecord.read(text);
     } catch (e) {
       if (e instanceof NewerError) continue;
       if (!(e instanceof RecordError)) throw e;
     }
-    if (deletion) await finishDeletion(deletion.note, deletion.takes);
+    if (deletion) await finishDeletion(deletion);
     else await notesDb().removeMany([key]);
   }
 }

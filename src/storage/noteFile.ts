@@ -13,10 +13,11 @@ import { NewerError, RecordError } from '../core/record';
 import { placedOrder } from '../core/ink/stroke';
 import { writeCover, type Cover } from '../core/vault/vault';
 import { Chunks } from './chunks';
+import { keepContent, letGo } from './contentFile';
 import { keys, notesDb, readMany } from './databases';
 import { keysOwnedBy, placeOf } from './recordKinds';
 import { RetryingWriter, type SaveState } from './retryingWriter';
-import { coverLike } from './vaultFile';
+import { coverLike, takeOver } from './vaultFile';
 
 export type { SaveState } from './retryingWriter';
 
@@ -43,6 +44,8 @@ export class NoteFile {
   private readonly ink = new Chunks<InkEntry>(CHUNK);
   private readonly rows = new Chunks<PlacedRow>(CHUNK);
   private headerDirty = false;
+  /** Contents that the note has pointed to since it was opened: a step taken back may point to them again. Its record names them all. */
+  private held: ReadonlySet<string>;
   /** As it is on disk. */
   private extent: Extent = { ink: 0, rows: 0 };
   /** `changed` of the record as it is on disk, and when it was written (Date.now()). */
@@ -51,7 +54,12 @@ export class NoteFile {
   private readonly writer = new RetryingWriter(WAIT_MS, () => this.write(), () => this.isDirty);
   onWritten: (written: readonly string[]) => void = () => undefined;
 
-  private constructor(private note: Note) {}
+  private constructor(
+    private note: Note,
+    held: readonly string[] = [],
+  ) {
+    this.held = new Set([...held, ...(note.header.contents ?? [])]);
+  }
 
   set onState(told: (state: SaveState, error?: unknown) => void) {
     this.writer.onState = told;
@@ -92,7 +100,7 @@ export class NoteFile {
     }
     const ink: Record<string, Placed[]> = {};
     for (const it of placed.sort(placedOrder)) (ink[it.page] ??= []).push(it);
-    const file = new NoteFile(noteOfRows(summary, rows, ink, gone));
+    const file = new NoteFile(noteOfRows(summary, rows, ink, gone), summary.contents);
     [file.extent, file.writtenChanged, file.headerAt] = [extent, summary.changed, Date.now()];
     inkLists.forEach((list, k) => file.ink.load(k, [...(list?.placed ?? []).map((it) => [it.id, { it }] as const), ...(list?.gone ?? []).map(([key, trace]) => [key, { gone: trace }] as const)]));
     rowLists.forEach((list, k) => file.rows.load(k, (list?.rows ?? []).map((r) => [rowKey(r.table, r.id), r] as const)));
@@ -136,7 +144,23 @@ export class NoteFile {
       else this.rows.drop(rowKey(table, id));
       this.headerDirty = true;
     }
+    this.hold(note.header.contents ?? []);
     if (this.isDirty) this.writer.schedule();
+  }
+
+  private hold(contents: readonly string[]): void {
+    if (contents.every((hash) => this.held.has(hash))) return;
+    this.held = new Set([...this.held, ...contents]);
+    this.headerDirty = true;
+  }
+
+  /** Stores a picture or file that the note is about to point to, and gives its hash. @throws what storage throws. */
+  keep(bytes: Uint8Array): Promise<string> {
+    return keepContent(bytes, async (hash) => {
+      this.hold([hash]);
+      takeOver({ ...this.note.header, contents: [hash] });
+      await this.flush();
+    });
   }
 
   /** Writes everything that waits; `whole`: the time of the last stroke in the record of the note too, which else may lie some seconds behind. @throws what storage throws; the changes are kept and tried again. */
@@ -156,7 +180,7 @@ export class NoteFile {
     const entries: Record<string, string> = {};
     for (const [k, list] of ink) entries[keys.ink(id, k)] = writeInk(list.flatMap(([, e]) => ('it' in e ? [e.it] : [])), list.flatMap(([key, e]) => ('gone' in e ? [[key, e.gone] as const] : [])));
     for (const [k, list] of rows) entries[keys.rows(id, k)] = writeRows(list.map(([, row]) => row));
-    if (header) entries[keys.note(id)] = noteRecord.write(summaryOf(this.note.header));
+    if (header) entries[keys.note(id)] = noteRecord.write(this.summary());
     // In the same step as what it stands for.
     const extent: Extent = { ink: Math.max(this.extent.ink, this.ink.count), rows: this.rowsPending && !header ? this.extent.rows : Math.max(this.extent.rows, this.rows.count) };
     if (extent.ink > this.extent.ink || extent.rows > this.extent.rows) entries[keys.extent(id)] = writeExtent(extent);
@@ -171,6 +195,11 @@ export class NoteFile {
     this.extent = extent;
     if (header) [this.writtenChanged, this.headerAt, this.rowsPending] = [changed, now, false];
     this.onWritten(Object.keys(entries));
+  }
+
+  private summary(): NoteSummary {
+    const { contents: _, ...rest } = summaryOf(this.note.header);
+    return { ...rest, ...(this.held.size ? { contents: [...this.held].sort() } : {}) };
   }
 
   /** Another tab wrote these records: reads them and returns the edit that brings this copy to them. */
@@ -203,9 +232,17 @@ export class NoteFile {
     return edit;
   }
 
-  /** Writes what waits and writes no more after it. */
+  /** Writes what waits and writes no more after it. Steps cannot be taken back from here on: contents that the note no longer points to are let go, unless something else does. */
   async close(): Promise<void> {
     await this.flush(true);
+    const needed = new Set(this.note.header.contents);
+    const left = [...this.held].filter((hash) => !needed.has(hash));
+    if (left.length) {
+      await letGo(left, keys.note(this.note.header.id));
+      // The record names them until they are gone, so that a program that ends in between goes on with it.
+      [this.held, this.headerDirty] = [needed, true];
+      await this.flush();
+    }
     this.writer.stop();
   }
 }

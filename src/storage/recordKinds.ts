@@ -38,6 +38,8 @@ export const KINDS = {
   template: { store: 'notes', owner: 'library', what: 'a template' },
   /** The ids of all templates. */
   templates: { store: 'notes', owner: 'library', what: 'the list of templates' },
+  /** Files of archives that a later version made. */
+  foreign: { store: 'notes', owner: 'library', what: 'files of a newer Scrivo' },
   /** What Today shows first, as it was shown last. */
   today: { store: 'notes', owner: 'device', madeOf: ['note'], what: 'what Today shows' },
   settings: { store: 'notes', owner: 'device', what: 'the settings' },

@@ -10,6 +10,7 @@ import { packer } from '../platform/packing';
 import { heldNotes, tell } from '../platform/tabs';
 import { restoreArchive, writeArchive, type Here, type KeyOf, type Refuse, type Work } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
+import { readForeign } from '../storage/foreignFile';
 import { readTemplates } from '../storage/templateFile';
 import { keyOfArchive } from './archiveLock';
 import { vault } from './lockState';
@@ -70,7 +71,7 @@ export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch
       const notes = headers.filter((h) => !inside || (places[h.id]?.folder && inside.has(places[h.id].folder!) && !places[h.id].binned));
       const ids = new Set(notes.map((h) => h.id));
       const now = Date.now();
-      const { blob, left } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, templates: inside ? [] : await readTemplates() }, now, { packer, signal, progress });
+      const { blob, left } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, ...(inside ? { templates: [] } : { templates: await readTemplates(), foreign: await readForeign() }) }, now, { packer, signal, progress });
       const shut = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id) && (!inside || (c.folder && inside.has(c.folder)))).length;
       const name = folder === null ? 'Scrivo' : `Scrivo ${(folders.get(folder)?.name ?? '').replace(/[^\p{L}\p{N} _-]+/gu, '').trim()}`;
       saveFile(`${name} ${new Date(now).toISOString().slice(0, 10)}.zip`, blob, 'application/zip');

@@ -4,7 +4,6 @@ import { noteOf } from '../core/note/edit';
 import { newPage, summaryOf, type NoteSummary } from '../core/note/schema';
 import { finishedTakes } from '../core/note/takes';
 import { heldNotes, tell } from '../platform/tabs';
-import { removeContents } from '../storage/contentFile';
 import { deleteNote as deleteFromDisk, readLibrary, readToday } from '../storage/libraryFile';
 import { writeNewNote } from '../storage/noteFile';
 import { deviceName } from '../storage/deviceFile';
@@ -89,13 +88,11 @@ export const deleteNotes =
       }
       if (getState().note.id === id) await dispatch(closeNote());
       try {
-        // Sound, pictures and files that other notes have too stay.
+        // Sound that other notes have too stays.
         const { headers, covers } = getState().library;
         const others = headers.filter((h) => h.id !== id);
         const locked = Object.values(covers).filter((c) => c.id !== id);
         await deleteFromDisk(header, new Set([...others.flatMap((h) => h.takes.map((t) => t.id)), ...locked.flatMap((c) => c.takes)]));
-        const needed = new Set([...others.flatMap((h) => h.contents ?? []), ...locked.flatMap((c) => c.contents ?? [])]);
-        await removeContents((header.contents ?? []).filter((hash) => !needed.has(hash)));
         dispatch(librarySlice.actions.removed([id]));
       } catch (e) {
         dispatch(say('delete', 'problem', `“${header.title}” could not be deleted (${reasonOf(e)}). Try again.`));

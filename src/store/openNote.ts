@@ -8,7 +8,7 @@ import { HistoryFile } from '../storage/historyFile';
 import { NoteFile } from '../storage/noteFile';
 import { LockedError } from '../storage/sealing';
 import { storedLength } from '../storage/soundFile';
-import { byOf } from './alive';
+import { byOf, type Alive } from './alive';
 import { change } from './change';
 import { reasonOf, say, storing } from './messages';
 import { noteSlice } from './noteSlice';
@@ -96,6 +96,15 @@ export const recovered = (before: NoteSummary, after: NoteSummary): Thunk => {
   return say(`recovered-${after.id}`, 'info', `Scrivo was closed while “${after.title}” was being recorded. ${length} of ${take?.name ?? 'the take'} and all ink up to then were recovered; at most the last 5 seconds are missing.`);
 };
 
+/** The session of the note ends, and with it what can be taken back. Left-over records do no harm and go with the next one. */
+async function endHistory(alive: Alive): Promise<void> {
+  if (alive.historyTimer) clearTimeout(alive.historyTimer);
+  alive.historyTimer = null;
+  const { history } = alive;
+  alive.history = null;
+  await history?.clear().catch(() => undefined);
+}
+
 export const closeNote =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
@@ -105,6 +114,9 @@ export const closeNote =
     const { file } = alive;
     if (note.note && file && !note.following && !note.newer) {
       try {
+        await file.flush(true);
+        // With what can be taken back goes the last reason to keep pictures that are no longer shown.
+        await endHistory(alive);
         await file.close();
         // What came with the last stop of a recording is in it too.
         dispatch(librarySlice.actions.upserted(summaryOf((getState().note.note ?? note.note).header)));
@@ -113,11 +125,7 @@ export const closeNote =
       }
     }
     alive.file = null;
-    // The session of the note ends here, and with it what can be taken back. Left-over records do no harm and go with the next one.
-    if (alive.historyTimer) clearTimeout(alive.historyTimer);
-    alive.historyTimer = null;
-    await alive.history?.clear().catch(() => undefined);
-    alive.history = null;
+    await endHistory(alive);
     alive.held?.release();
     alive.held = null;
     for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'folder']) dispatch(messagesSlice.actions.dismissed(key));

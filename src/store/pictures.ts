@@ -2,6 +2,7 @@
 import { useEffect, useReducer } from 'react';
 import type { NoteSummary } from '../core/note/schema';
 import { drawPage } from '../platform/drawing/pictures';
+import { readContent } from '../storage/contentFile';
 import { firstInk, readPicture, writePicture } from '../storage/pictureFile';
 
 /** px across; twice what the largest list shows. */
@@ -43,7 +44,8 @@ async function draw(header: NoteSummary): Promise<boolean> {
   let bytes = kept?.changed === header.changed ? kept.bytes : null;
   if (!bytes) {
     await atRest();
-    bytes = await drawPage(header.first, await firstInk(header.id), WIDTH);
+    const { backdrop } = header.first;
+    bytes = await drawPage(header.first, await firstInk(header.id), WIDTH, backdrop ? await readContent(backdrop.content) : null);
     if (!bytes) return false;
     // Kept to be quick the next time; without room it is drawn again.
     await writePicture(header.id, { changed: header.changed, bytes }).catch(() => undefined);

@@ -1,6 +1,7 @@
 /** What is unfinished across notes: looked up where it is known, worked out where it is not. */
 import type { Heard } from '../core/audio/heard';
 import { Replay } from '../core/ink/replay';
+import { tagsOn } from '../core/note/anchors';
 import type { Note } from '../core/note/edit';
 import type { NoteSummary } from '../core/note/schema';
 import { boxTuple, pathOf, type ReviewRecord } from '../core/review/record';
@@ -26,12 +27,12 @@ function recordOf(note: Note, heard: ReadonlyMap<string, Heard>): ReviewRecord {
   const replay = new Replay(ink, header.timeline);
   const speech = spansOnTimeline(header.timeline, (take) => heard.get(take)?.speech ?? []);
   const { lag, coverage } = reviewOf(replay, speech, header.timeline, header.settled);
-  const tags = new Map((header.tags ?? []).map((t) => [t.stroke, t.names]));
-  const tagged = tags.size
+  const namesOn = tagsOn(header.tags);
+  const tagged = header.tags
     ? momentsOf(Object.values(ink)).flatMap((m) => {
-        const names = m.placed.flatMap((s) => tags.get(s.id) ?? []);
+        const names = namesOn(m.placed);
         const first = m.placed.find((s) => s.stamp) ?? m.placed[0];
-        return names.length ? [{ stroke: first.id, names, page: header.pages.findIndex((p) => p.id === m.page) + 1, at: toTimeline(header.timeline, first.stamp), path: pathOf(m.placed), box: boxTuple(m.box) }] : [];
+        return names.length ? [{ stroke: first.id, names: [...names], page: header.pages.findIndex((p) => p.id === m.page) + 1, at: toTimeline(header.timeline, first.stamp), path: pathOf(m.placed), box: boxTuple(m.box) }] : [];
       })
     : [];
   return { changed: header.changed, lag: lag?.ms ?? null, share: coverage.share, gaps: coverage.gaps.map(({ from, to, speech: s }) => ({ from, to, speech: s })), tagged };

@@ -178,18 +178,19 @@ export const settleGap =
     dispatch(say('gap', 'info', `The gap at ${clockText(gap.from)} is settled: nothing is needed there.`, 'undo'));
   };
 
-/** Sets the tags of a moment; none takes them away. */
+/** Sets the tags of a moment, whose first ink carries them; none takes them away, wherever in it they were set. */
 export const setTags =
-  (placed: string, names: readonly string[]): Thunk =>
+  (moment: readonly Placed[], names: readonly string[]): Thunk =>
   (dispatch, getState) => {
     const { note } = getState().note;
     if (!note) return;
     const clean = [...new Set(names.map((n) => n.trim().slice(0, 40)).filter(Boolean))].slice(0, 20);
     const all = inTheirOrder(note.rows, 'tags');
-    const mine = entriesOf(note.rows, 'tags').filter(([, t]) => t.placed === placed);
+    const within = new Set(moment.map((s) => s.id));
+    const mine = entriesOf(note.rows, 'tags').filter(([, t]) => within.has(t.placed));
     const fresh = clean.filter((name) => !mine.some(([, t]) => t.name === name));
     const keys = orderAt(all, all.length, fresh.length);
-    dispatch(edit(...mine.filter(([, t]) => !clean.includes(t.name)).map(([id]) => take('tags', id)), ...fresh.map((name, i) => put('tags', tagId(placed, name), { placed, name, order: keys[i] }))));
+    dispatch(edit(...mine.filter(([, t]) => !clean.includes(t.name)).map(([id]) => take('tags', id)), ...fresh.map((name, i) => put('tags', tagId(moment[0].id, name), { placed: moment[0].id, name, order: keys[i] }))));
   };
 
 /** Locks a note against change, or unlocks it. */

@@ -194,7 +194,7 @@ export const templatesSlice = createSlice({
   reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never, forgotten: () => null },
 });
 
-export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy';
+export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture';
 
 export interface Job {
   readonly id: string;

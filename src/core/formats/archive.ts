@@ -3,6 +3,7 @@
  *   archive.json           this index
  *   notes/<id>.scrivo      each note as a bundle
  *   templates/<id>.scrivo  each of the writer's templates, as the bundle of a note of one page
+ * Files that this version does not know are kept.
  */
 import { z } from 'zod';
 import { folderSchema, placeSchema, type Folder, type Place } from '../library/folder';
@@ -19,6 +20,10 @@ export const LARGEST_NOTE = 1 << 30;
 
 export const noteName = (id: string): string => `notes/${id}.scrivo`;
 export const templateName = (id: string): string => `templates/${id}.scrivo`;
+
+/** A file that this version does not know: it is kept, and goes into the next archive as it came. */
+export const isForeign = (name: string): boolean => name !== INDEX_NAME && !/^(notes|templates)\/|\.\.|^\//.test(name) && name.length <= 500;
+export const LARGEST_FOREIGN = 64 << 20;
 
 const entrySchema = z.object({
   id: z.string().regex(/^[\w-]{1,64}$/),

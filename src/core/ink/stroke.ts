@@ -2,7 +2,7 @@ import type { Past, Version } from '../note/version';
 import type { Stamp } from '../time/timeline';
 import type { Pen } from './pen';
 import { packPoints, unpackPoints, type Points } from './points';
-import type { Shape } from './shapes/shape';
+import { pointsMoved, type Shape } from './shapes/shape';
 
 /** Left, top, right, bottom in mm. */
 export type Box = readonly [number, number, number, number];
@@ -66,6 +66,9 @@ export function makeStroke(points: Points, rest: Omit<Stroke, 'kind' | 'pts' | '
 
 /** The same stroke with other points; everything else, its stamp above all, stays. */
 export const withPoints = (stroke: Stroke, points: Points, change: Partial<Pick<Stroke, 'id' | 'page' | 'shape' | 'group'>> = {}): Stroke => makeStroke(points, { ...bare(stroke), ...change });
+
+/** A stroke whose shape was changed: its points run along the new one at the old pace. */
+export const reshaped = (stroke: Stroke, shape: Shape): Stroke => withPoints(stroke, pointsMoved(pointsOf(stroke), stroke.shape!, shape), { shape });
 
 /** Stands in for a stroke while a tool is moving: looks like the final one but is packed only when the tool lets go. */
 export function draftStroke(stroke: Stroke, points: Points, id: string): Stroke {

@@ -4,6 +4,7 @@
  */
 import { placedOrder } from '../ink/stroke';
 import type { Stretch } from '../time/timeline';
+import { contentsOf, contentsOfPlaced, hashesIn } from './contents';
 import type { Placed } from './kinds/kinds';
 import type { NoteHeader } from './schema';
 import { isReadable, isTable, rowsOfHeader, showTable, TABLE_NAMES, TABLES, type Row, type Rows, type TableName, type Tables } from './tables';
@@ -67,8 +68,10 @@ export function noteOfRows({ id, made, changed, demo }: Pick<NoteHeader, 'id' | 
   for (const list of Object.values(ink)) for (const { s } of list) versions.notice(s);
   for (const { s } of gone.values()) versions.notice(s);
   const shown = Object.assign({}, ...TABLE_NAMES.map((t) => showTable(rows, t))) as NoteHeader;
-  return { header: clean({ ...shown, v: 2, id, made, changed, ...(demo ? { demo } : {}) }), rows, ink, gone, seen: versions.seen };
+  return { header: clean({ ...shown, contents: orNone(contentsOf(rows, ink)), v: 2, id, made, changed, ...(demo ? { demo } : {}) }), rows, ink, gone, seen: versions.seen };
 }
+
+const orNone = (list: readonly string[]) => (list.length ? list : undefined);
 
 /** Without the parts that are empty, and with stretches that say where they end at a cut and not with their take. */
 function clean(header: NoteHeader): NoteHeader {
@@ -89,10 +92,15 @@ export function applyEdit(note: Note, edit: Edit, by?: By): { note: Note; invers
   const table = applyRows(note, edit, versions, by);
   if (noticed) for (const { s } of [...(edit.put ?? []), ...(edit.cut ?? []), ...(edit.rows ?? [])]) noticed.notice(s);
   const changed = by ? Math.max(Math.floor(by.now), note.header.changed + 1) : Math.max(note.header.changed, edit.foreign?.changed ?? 0);
-  const header = table.shown || changed !== note.header.changed ? clean({ ...note.header, ...table.shown, changed }) : note.header;
+  const points = placed.put.some(pointsTo) || edit.put?.some(pointsTo) || [...table.back, ...(edit.rows ?? [])].some(namesContents);
+  const shown = points ? { ...table.shown, contents: orNone(contentsOf(table.rows, placed.ink)) } : table.shown;
+  const header = shown || changed !== note.header.changed ? clean({ ...note.header, ...shown, changed }) : note.header;
   const inverse: Edit = { ...(placed.put.length ? { put: placed.put } : {}), ...(placed.cut.length ? { cut: placed.cut } : {}), ...(table.back.length ? { rows: table.back } : {}) };
   return { note: { header, rows: table.rows, ink: placed.ink, gone: placed.gone, seen: versions?.seen ?? noticed?.seen ?? note.seen }, inverse };
 }
+
+const pointsTo = (it: Placed): boolean => contentsOfPlaced(it).length > 0;
+const namesContents = ({ table, v }: RowPut): boolean => table === 'contents' || (v !== null && hashesIn(v).length > 0);
 
 function applyPlaced(note: Note, edit: Edit, versions: Versions | null, by?: By) {
   const backPut: Placed[] = [];

@@ -6,11 +6,11 @@ import { copiedPlaced, rowsAlong } from './copy';
 import { put, take, type Edit, type Note, type RowPut } from './edit';
 import type { Placed } from './kinds/kinds';
 import { orderAt } from './order';
-import type { Page, PageForm } from './schema';
+import { newPage, type Page, type PageForm } from './schema';
 import { entriesOf, inTheirOrder, TABLE_NAMES, TABLES } from './tables';
 
 const pageRows = (note: Note) => inTheirOrder(note.rows, 'pages');
-const pageRow = (id: string, { w, h, paper }: PageForm, order: string): RowPut => put('pages', id, { w, h, paper, order });
+const pageRow = (id: string, { id: _, ...sheet }: Page, order: string): RowPut => put('pages', id, { ...sheet, order });
 
 /** New pages at a place among the others, 0 for the first. */
 export function addPages(note: Note, at: number, pages: readonly Page[]): Edit {
@@ -56,13 +56,22 @@ export function deletePages(note: Note, ids: readonly string[], fresh: string): 
   });
   return {
     cut: all.flatMap((p) => (ink[p.id] ?? []).map((s) => ({ id: s.id, page: p.id }))),
-    rows: all.length < header.pages.length ? rows : [pageRow(fresh, header.pages[0], orderAt([], 0)[0]), ...rows],
+    rows: all.length < header.pages.length ? rows : [pageRow(fresh, newPage(fresh, header.pages[0]), orderAt([], 0)[0]), ...rows],
   };
 }
 
 /** Another paper for one page, or for all. Ink stays where it stands; what would lie beyond a smaller sheet is kept and comes back with a larger one. */
 export function changePaper(note: Note, page: string | null, { w, h, paper }: PageForm): Edit {
   return { rows: pageRows(note).filter((p) => page === null || p.id === page).map(({ id, ...v }) => put('pages', id, { ...v, w, h, paper })) };
+}
+
+/** A picture behind the ruling of a page, by the hash of its content; null takes it away. */
+export function setBackdrop(note: Note, page: string, content: string | null): Edit {
+  return {
+    rows: pageRows(note)
+      .filter((p) => p.id === page)
+      .map(({ id, backdrop: _, ...v }) => put('pages', id, { ...v, ...(content ? { backdrop: { content } } : {}) })),
+  };
 }
 
 /** Pages with their ink, headings, bookmarks and tags, and the takes their stamps point to, as they come into another note at its end. */

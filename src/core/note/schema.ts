@@ -64,7 +64,9 @@ const paperSchema = z.looseObject({
 
 /** What a sheet is before anything is written on it; width and height in mm. */
 export const formSchema = z.looseObject({ w: z.number().min(20).max(3000), h: z.number().min(20).max(3000), paper: paperSchema });
-export const pageSchema = formSchema.extend({ id });
+/** A page has besides what may lie behind its ruling: a picture, by the hash of its content. */
+export const sheetSchema = formSchema.extend({ backdrop: z.looseObject({ content: z.string().max(200) }).optional() });
+export const pageSchema = sheetSchema.extend({ id });
 
 export const takeSchema = z.looseObject({
   id,
@@ -123,7 +125,7 @@ export const headerSchema = z.looseObject({
   readOnly: z.boolean().optional(),
   /** Takes of other notes that ink of this one was stamped by: pasted ink whose sound stays where it was recorded. */
   links: z.array(linkSchema).optional(),
-  /** Hashes of pictures and files. */
+  /** Hashes of the pictures and files that it needs. */
   contents: z.array(z.string()).optional(),
 });
 
@@ -136,6 +138,8 @@ export interface PageForm {
 }
 export interface Page extends PageForm {
   readonly id: string;
+  /** `content`: the hash of a picture. */
+  readonly backdrop?: { readonly content: string };
 }
 export type Take = Shown<z.infer<typeof takeSchema>>;
 export type Mark = Shown<z.infer<typeof markSchema>>;

@@ -6,7 +6,7 @@
 import { z } from 'zod';
 import type { Stretch } from '../time/timeline';
 import { firstKeys, inOrder } from './order';
-import { formSchema, headingSchema, linkSchema, markSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Page, type PageForm, type Take } from './schema';
+import { headingSchema, linkSchema, markSchema, sheetSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Page, type Take } from './schema';
 import type { Past, Version } from './version';
 
 /** One version of a row; `v` is null when it was taken away: the trace of it stays. */
@@ -52,7 +52,7 @@ export interface Content {
   /** Media type. */
   readonly type: string;
   readonly bytes: number;
-  /** Its name in a bundle, where it is no content of a thing. */
+  /** Its name in a bundle. */
   readonly file?: string;
 }
 
@@ -102,7 +102,7 @@ const note: Table<{ value: string | boolean }> = {
 };
 
 const pages: Table<Ordered<Page>> = {
-  schema: formSchema.extend({ order }),
+  schema: sheetSchema.extend({ order }),
   show: (rows) => ({ pages: sorted(rows).map(([id, v]) => item<Page>(id, v)) }),
   from: (header) => withOrder(header.pages, (p) => p.id).map(([id, { id: _, ...v }]) => [id, v]),
   copied(id, v, to) {
@@ -193,10 +193,10 @@ const links: Table<{ note: string }> = {
   copied: same,
 };
 
-/** Pictures and files that things on the pages point to, and (`file`) what a bundle brought that this version does not know, by hash. */
+/** What is held beside the pictures and files that rows and things name (`contents.ts`): by hash, what a bundle brought that this version does not know. */
 const contents: Table<Content> = {
   schema: z.looseObject({ type: z.string().max(200), bytes: z.number().int().min(0), file: z.string().max(500).optional() }),
-  show: (rows) => ({ contents: orNone(rows.map(([id]) => id).sort()) }),
+  show: () => ({}),
   from: () => [],
   copied: same,
 };
@@ -206,7 +206,7 @@ const kept: Table = { schema: z.looseObject({ table: z.string(), id: z.string() 
 
 export interface Tables {
   note: { value: string | boolean };
-  pages: PageForm & { order: string };
+  pages: Ordered<Page>;
   takes: Ordered<Take>;
   stretches: Stretch & { order: string };
   marks: Without<Mark>;

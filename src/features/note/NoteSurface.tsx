@@ -5,6 +5,8 @@ import { useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
 import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
+import { readContent } from '../../storage/contentFile';
+import { pictureFailed } from '../../store/backdrops';
 import { canChange, change, redo, undo } from '../../store/change';
 import { say } from '../../store/messages';
 import { playAt, position } from '../../store/playing';
@@ -88,6 +90,8 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   nudge: (dx, dy) => void dispatch(nudgeSelected(dx, dy)),
   setStrip: (strip) => settingsSet({ strip }),
   setHandRest: (handRest) => settingsSet({ handRest }),
+  content: readContent,
+  pictureFailed: (why) => void dispatch(pictureFailed(why)),
   zoomed,
 });
 

@@ -4,10 +4,11 @@ import type { Placed } from '../../core/note/kinds/kinds';
 import { readInk } from '../../core/note/records/inkChunk';
 import type { Page } from '../../core/note/schema';
 import { NewerError, RecordError } from '../../core/record';
+import { backdropOf } from './backdrops';
 import { paintPage } from './pagePainter';
 
 /** Strokes of other pages in the records are passed over. `width`: px. */
-async function draw(page: Page, ink: readonly string[], width: number): Promise<Uint8Array> {
+async function draw(page: Page, ink: readonly string[], width: number, backdrop: ImageBitmap | null): Promise<Uint8Array> {
   const placed: Placed[] = [];
   for (const text of ink) {
     try {
@@ -21,7 +22,8 @@ async function draw(page: Page, ink: readonly string[], width: number): Promise<
   const canvas = new OffscreenCanvas(width, Math.max(1, Math.round(page.h * k)));
   const ctx = canvas.getContext('2d')!;
   ctx.scale(k, k);
-  paintPage(ctx, { page, placed, part: [0, 0, page.w, page.h], k });
+  paintPage(ctx, { page, placed, part: [0, 0, page.w, page.h], k, backdrop: backdrop && backdropOf(backdrop, page) });
+  backdrop?.close();
   const bytes = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/webp', quality: 0.8 })).arrayBuffer());
   return transfer(bytes, [bytes.buffer]);
 }

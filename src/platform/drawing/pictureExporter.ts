@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { Exporter } from '../../core/formats/exporter';
 import { growBox, unionBox } from '../../core/ink/stroke';
 import { coveredBy } from '../../core/note/kinds/kinds';
+import { backdropOf, decodeFor } from './backdrops';
 import { paintPage } from './pagePainter';
 
 /** 300 pixels to the inch, as for print, unless the picture would be too large for a canvas. */
@@ -16,7 +17,7 @@ export const pictureExporter: Exporter<{ paper: boolean }> = {
   type: 'image/png',
   /** With the paper, or see-through. */
   options: z.object({ paper: z.boolean().default(true) }),
-  async write({ note, chosen }, { paper }) {
+  async write({ note, chosen, contents }, { paper }) {
     const page = note.header.pages.find((p) => p.id === chosen[0]?.page);
     if (!page) throw new Error('nothing is selected');
     const box = growBox(chosen.map(coveredBy).reduce(unionBox), AIR_MM);
@@ -26,7 +27,10 @@ export const pictureExporter: Exporter<{ paper: boolean }> = {
     [canvas.width, canvas.height] = [Math.ceil(w * k), Math.ceil(h * k)];
     const ctx = canvas.getContext('2d')!;
     ctx.setTransform(k, 0, 0, k, -box[0] * k, -box[1] * k);
-    paintPage(ctx, { page, placed: chosen, part: box, k, sheet: paper, bare: !paper });
+    const picture = paper && page.backdrop ? (await contents()).contents.get(page.backdrop.content) : undefined;
+    const bitmap = picture ? await decodeFor(page, picture, k) : null;
+    paintPage(ctx, { page, placed: chosen, part: box, k, backdrop: bitmap && backdropOf(bitmap, page), sheet: paper, bare: !paper });
+    bitmap?.close();
     const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
     if (!blob) throw new Error('this browser cannot make a picture of that size');
     return new Uint8Array(await blob.arrayBuffer());

@@ -10,7 +10,7 @@ export const SHAPE_NAMES = ['line', 'arrow', 'curve', 'circle', 'ellipse', 'squa
 export type ShapeName = (typeof SHAPE_NAMES)[number];
 
 /** Where the end of a line holds on to another shape: its stroke's id, and a place 0..1 along that shape. */
-export interface Anchor {
+export interface Hold {
   readonly to: string;
   readonly u: number;
 }
@@ -24,14 +24,26 @@ export interface Shape {
   readonly at: readonly Vec[];
   /** Arrow heads of lines and curves. */
   readonly heads?: 'start' | 'end' | 'both';
-  readonly from?: Anchor;
-  readonly to?: Anchor;
+  readonly from?: Hold;
+  readonly to?: Hold;
 }
 
 const isRound = (s: Shape): boolean => s.name === 'circle' || s.name === 'ellipse';
 export const isStraight = (s: Shape): boolean => s.name === 'line' || s.name === 'arrow';
 /** Lines and curves have ends; all others close. */
 export const isOpen = (s: Shape): boolean => isStraight(s) || s.name === 'curve';
+
+/** Both ends of a line or curve. */
+export const endsOf = (shape: Shape): [Vec, Vec] => [shape.at[0], shape.at[shape.at.length - 1]];
+
+/** The line with its ends set where they are said to be; a curve keeps its bend. */
+export function withEnds(shape: Shape, from: Vec, to: Vec): Shape {
+  if (isStraight(shape)) return { ...shape, at: [from, to] };
+  const [a, b] = endsOf(shape);
+  const d = (p: Vec, q: Vec): Vec => [q[0] - p[0], q[1] - p[1]];
+  const [da, db] = [d(a, from), d(b, to)];
+  return { ...shape, at: [from, [shape.at[1][0] + da[0], shape.at[1][1] + da[1]], [shape.at[2][0] + db[0], shape.at[2][1] + db[1]], to] };
+}
 
 export const mapShape = (shape: Shape, to: (x: number, y: number) => Vec): Shape => ({ ...shape, at: shape.at.map(([x, y]) => to(x, y)) });
 

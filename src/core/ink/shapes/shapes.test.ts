@@ -3,10 +3,10 @@ import * as fc from 'fast-check';
 import { drawnShape } from '../../../../tests/helpers/drawnShapes';
 import { pointsThrough, strokeThrough, timesOf } from '../../../../tests/helpers/ink';
 import { polygonArea } from '../polygon';
-import { pointsOf, type Stroke } from '../stroke';
+import { pointsOf, reshaped, type Stroke } from '../stroke';
 import { mapPlaced } from '../../note/kinds/kinds';
 import { around, move } from '../transform';
-import { attach, followers, reshaped } from './attach';
+import { attach, followers } from '../../note/anchors';
 import { cleanShape, recognise } from './recognise';
 import { angleOf, dragHandle, handlesOf, headsOf, nearestOn, pointAt, pointsAlong, SHAPE_NAMES, sizeText, snapShape, type Shape, type Vec } from './shape';
 

@@ -31,6 +31,8 @@ export interface Kind<T extends PlacedBase = PlacedBase> {
   map(it: T, m: Affine): T;
   /** In a copy: what it points to renumbered; `to` gives null for what was not copied. */
   copied?(it: T, to: (id: string) => string | null): T;
+  /** Hashes of the pictures and files that it shows; none when absent. */
+  contents?(it: T): readonly string[];
   /** Says nothing by itself and is never part of a word. */
   isDecoration(it: T): boolean;
 }

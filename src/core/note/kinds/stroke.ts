@@ -2,9 +2,10 @@
 import { rubStroke } from '../../ink/erase';
 import { crossesLine, lineDistance } from '../../ink/line';
 import { radiusBeyond } from '../../ink/pen';
-import { mapShape, type Anchor } from '../../ink/shapes/shape';
+import { mapShape } from '../../ink/shapes/shape';
 import { pointsOf, withPoints, type Stroke } from '../../ink/stroke';
 import { apply, mapPoints } from '../../ink/transform';
+import { holdsCopied } from '../anchors';
 import { extrasSchema } from '../schema';
 import type { Kind } from './kind';
 
@@ -30,15 +31,6 @@ export const strokeKind: Kind<Stroke> = {
     const { shape } = it;
     return withPoints(it, mapPoints(pointsOf(it), m), shape ? { shape: mapShape(shape, (x, y) => apply(m, x, y)) } : {});
   },
-  copied(it, to) {
-    if (!it.shape) return it;
-    const held = (a: Anchor | undefined) => {
-      const id = a && to(a.to);
-      return a && id ? { ...a, to: id } : undefined;
-    };
-    const { from, ['to']: end, ...plain } = it.shape;
-    const [a, b] = [held(from), held(end)];
-    return { ...it, shape: { ...plain, ...(a ? { from: a } : {}), ...(b ? { to: b } : {}) } };
-  },
+  copied: (it, to) => (it.shape ? { ...it, shape: holdsCopied(it.shape, to) } : it),
   isDecoration: ({ pen, shape, fill }) => pen.kind === 'highlighter' || shape !== undefined || fill !== undefined,
 };

@@ -1,8 +1,9 @@
 /** The timeline in the deck: touch or drag to go anywhere, pinch or Ctrl and wheel to look closer. The slider under it is for keys and screen readers. */
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { useTheme } from 'react-native-paper';
 import { pausesOf } from '../../../core/audio/speech';
+import type { NoteHeader } from '../../../core/note/schema';
 import { clockText, spokenTime } from '../../../core/time/format';
 import { stretchesOnTimeline } from '../../../core/time/onTimeline';
 import { toTimeline } from '../../../core/time/timeline';
@@ -21,7 +22,7 @@ const PAUSE_MS = 700;
 
 export function TimelineStrip({ length }: { length: number }) {
   const dispatch = useAppDispatch();
-  const { colors, dark } = useTheme();
+  const { dark } = useTheme();
   const header = useAppSelector((s) => s.note.note!.header);
   const { takes, timeline, marks } = header;
   const heard = useAppSelector((s) => s.hearing.takes);
@@ -122,21 +123,7 @@ export function TimelineStrip({ length }: { length: number }) {
     <View style={{ flex: 1, minWidth: 0 }}>
       <div className="timeline" ref={host} style={{ height: HEIGHT }} onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={() => (fingers.current.clear(), setUnder(null))} data-testid="timeline" data-from={Math.round(from)} data-to={Math.round(to)}>
         <canvas ref={canvas} style={{ width, height: HEIGHT }} aria-hidden />
-        {stretchesOnTimeline(timeline).map((t) => {
-          const [l, r] = [Math.max(0, x(t.from)), Math.min(100, x(t.to))];
-          return r > l ? <div key={`${t.take} ${t.from}`} className={`timeline-take take-${takes.findIndex((k) => k.id === t.take) % 5}`} style={{ left: `${l}%`, width: `${r - l}%`, height: TAKE_PX }} /> : null;
-        })}
-        {(marks ?? []).map((m) => {
-          const ms = toTimeline(timeline, m);
-          if (ms === null || ms < from || ms > to) return null;
-          const shape = MARK_SHAPES[m.kind];
-          const color = dark ? shape.color.dark : shape.color.light;
-          return (
-            <svg key={m.id} className="timeline-mark" viewBox="0 0 24 24" style={{ left: `${x(ms)}%` }} aria-hidden>
-              <path d={shape.path} fill={shape.solid ? color : colors.surfaceVariant} stroke={color} strokeWidth={3.5} strokeLinejoin="round" />
-            </svg>
-          );
-        })}
+        <Standing timeline={timeline} takes={takes} marks={marks} from={from} to={to} />
         <div className="timeline-head" style={{ left: `${x(under ?? at)}%` }} />
         {under !== null && (
           <div className="timeline-under" style={{ left: `${Math.min(92, Math.max(8, x(under)))}%` }}>
@@ -148,3 +135,28 @@ export function TimelineStrip({ length }: { length: number }) {
     </View>
   );
 }
+
+/** Takes and marks on the timeline: drawn anew when the view or they change, and not with every step of the position. */
+const Standing = memo(function Standing({ timeline, takes, marks = [], from, to }: Pick<NoteHeader, 'timeline' | 'takes' | 'marks'> & { from: number; to: number }) {
+  const { colors, dark } = useTheme();
+  const x = (ms: number) => ((ms - from) / (to - from)) * 100;
+  return (
+    <>
+      {stretchesOnTimeline(timeline).map((t) => {
+        const [l, r] = [Math.max(0, x(t.from)), Math.min(100, x(t.to))];
+        return r > l ? <div key={`${t.take} ${t.from}`} className={`timeline-take take-${takes.findIndex((k) => k.id === t.take) % 5}`} style={{ left: `${l}%`, width: `${r - l}%`, height: TAKE_PX }} /> : null;
+      })}
+      {marks.map((m) => {
+        const ms = toTimeline(timeline, m);
+        if (ms === null || ms < from || ms > to) return null;
+        const shape = MARK_SHAPES[m.kind];
+        const color = dark ? shape.color.dark : shape.color.light;
+        return (
+          <svg key={m.id} className="timeline-mark" viewBox="0 0 24 24" style={{ left: `${x(ms)}%` }} aria-hidden>
+            <path d={shape.path} fill={shape.solid ? color : colors.surfaceVariant} stroke={color} strokeWidth={3.5} strokeLinejoin="round" />
+          </svg>
+        );
+      })}
+    </>
+  );
+});

@@ -2,6 +2,7 @@
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, TextInput, useTheme } from 'react-native-paper';
+import { tagsOn } from '../../../core/note/anchors';
 import type { MarkKind } from '../../../core/note/schema';
 import type { Moment } from '../../../core/review/moments';
 import { clockText, spokenTime } from '../../../core/time/format';
@@ -38,12 +39,12 @@ export function MomentList({ places }: { places: Places }) {
   const [shown, setShown] = useState(SHOWN_AT_ONCE);
   const rows = useMemo((): Row[] => {
     const pageOf = new Map(pages.map((p, i) => [p.id, i + 1]));
-    const tagsOf = new Map((tags ?? []).map((t) => [t.stroke, t.names]));
+    const namesOn = tagsOn(tags);
     const markAt = (marks ?? []).map((m) => ({ kind: m.kind, ms: toTimeline(timeline, m) }));
     return moments.map((moment) => {
       const first = moment.placed.find((s) => s.stamp) ?? moment.placed[0];
       const ms = toTimeline(timeline, first.stamp);
-      return { moment, ms, page: pageOf.get(moment.page) ?? 0, tags: moment.placed.flatMap((s) => tagsOf.get(s.id) ?? []), marks: markAt.filter((m) => ms !== null && m.ms !== null && ms - m.ms >= -NEAR_MS / 4 && ms - m.ms < NEAR_MS).map((m) => m.kind) };
+      return { moment, ms, page: pageOf.get(moment.page) ?? 0, tags: namesOn(moment.placed), marks: markAt.filter((m) => ms !== null && m.ms !== null && ms - m.ms >= -NEAR_MS / 4 && ms - m.ms < NEAR_MS).map((m) => m.kind) };
     });
   }, [moments, pages, timeline, tags, marks]);
   const names = useMemo(() => [...new Set((tags ?? []).flatMap((t) => t.names))].sort(), [tags]);
@@ -77,7 +78,7 @@ function MomentEntry({ row, places }: { row: Row; places: Places }) {
   const [draft, setDraft] = useState<string | null>(null);
   const when = ms === null ? 'no sound' : clockText(ms);
   const done = () => {
-    if (draft !== null && draft !== tags.join(', ')) dispatch(setTags(moment.id, draft.split(',')));
+    if (draft !== null && draft !== tags.join(', ')) dispatch(setTags(moment.placed, draft.split(',')));
     setDraft(null);
   };
   return (

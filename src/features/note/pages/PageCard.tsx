@@ -1,6 +1,7 @@
 /** One page in the overview: its picture, number, bookmark and tick; with a mouse it can be dragged to another place. */
 import { useState } from 'react';
 import type { Page } from '../../../core/note/schema';
+import { usePageBackdrop } from '../../../store/backdrops';
 import { bookmark } from '../../../store/pages';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { PaperPreview } from '../../../ui/paper/PaperPreview';
@@ -52,7 +53,7 @@ export function PageCard({ page, index, width, writes, chosen, onOpen, onChoose,
       }}
     >
       <button type="button" className="page-open" aria-label={`Go to ${name}`} onClick={onOpen}>
-        <PaperPreview form={page} placed={ink} width={width - 8} height={(width - 8) * 1.3} label={`Picture of ${name}`} />
+        <PaperPreview form={page} placed={ink} backdrop={usePageBackdrop(page, width)} width={width - 8} height={(width - 8) * 1.3} label={`Picture of ${name}`} />
       </button>
       <div className="page-foot">
         {writes && (

@@ -5,6 +5,7 @@ import { onScreen } from '../../../platform/drawing/pageLook';
 import type { Contact } from '../../../platform/pointer';
 import { makePageView, type PageView } from './pageView';
 import { MARGIN_PX, type SurfaceState } from './state';
+import type { Shared } from './tiles';
 import type { At } from './tools/tool';
 import type { Turner } from './turner';
 
@@ -36,6 +37,7 @@ export class Layout {
     private readonly pagesEl: HTMLElement,
     private readonly scroller: HTMLElement,
     private readonly turner: Turner,
+    private readonly shared: Shared,
     private readonly changed: () => void,
   ) {}
 
@@ -70,7 +72,7 @@ export class Layout {
     let y = GAP_PX;
     this.turner.show(this.sideways, pages.length);
     this.pages = pages.map((page, i) => {
-      const view = old.get(page.id) ?? makePageView(page, this.pagesEl);
+      const view = old.get(page.id) ?? makePageView(page, this.pagesEl, this.shared);
       old.delete(page.id);
       view.page = page;
       view.x = Math.max(4, (inner - page.w * this.scale) / 2);

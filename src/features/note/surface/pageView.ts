@@ -4,7 +4,7 @@ import type { Box } from '../../../core/ink/stroke';
 import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Page } from '../../../core/note/schema';
 import type { PageWords } from '../../../store/noteSlice';
-import { PageTiles } from './tiles';
+import { PageTiles, type Shared } from './tiles';
 
 export interface PageView {
   page: Page;
@@ -26,7 +26,7 @@ export interface PageView {
   standing: Box | null;
 }
 
-export function makePageView(page: Page, parent: HTMLElement): PageView {
+export function makePageView(page: Page, parent: HTMLElement, shared: Shared): PageView {
   const el = document.createElement('div');
   el.className = 'page';
   el.setAttribute('role', 'img');
@@ -42,5 +42,5 @@ export function makePageView(page: Page, parent: HTMLElement): PageView {
   const number = child('page-number');
   number.hidden = false;
   parent.append(el);
-  return { page, placed: [], index: new InkIndex(), el, lit, now, tiles: new PageTiles(el, page), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
+  return { page, placed: [], index: new InkIndex(), el, lit, now, tiles: new PageTiles(el, page, shared), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
 }

@@ -1,7 +1,6 @@
 /** The frame around what is selected: moves it, scales it, turns it, and gives a single shape its own handles. */
 import { dragHandle, handlesOf, sizeText, snapShape, isStraight, type Shape, type Vec } from '../../../core/ink/shapes/shape';
-import { reshaped } from '../../../core/ink/shapes/attach';
-import { boxAround, growBox, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
+import { boxAround, growBox, reshaped, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import { coveredBy, isStroke, layerOf, paintOrder, type Placed } from '../../../core/note/kinds/kinds';
 import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
 import type { PageView } from './pageView';

@@ -93,4 +93,8 @@ export interface SurfaceEvents extends ToolEvents {
   nudge(dx: number, dy: number): void;
   setStrip(setting: StripSetting): void;
   setHandRest(px: number): void;
+  /** The bytes of a picture; null when they are not here, or damaged. */
+  content(hash: string): Promise<Uint8Array | null>;
+  /** A picture behind a page cannot be shown: a clause why. */
+  pictureFailed(why: string): void;
 }

@@ -5,7 +5,7 @@ import { writingLines } from '../../../core/note/paper';
 import type { Page } from '../../../core/note/schema';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import type { PageView } from './pageView';
-import { PageTiles, type Budget, type Look } from './tiles';
+import { PageTiles, type Budget, type Look, type Shared } from './tiles';
 import { EraserTool } from './tools/eraserTool';
 import { PenTool } from './tools/penTool';
 import type { At, Tool, ToolHost } from './tools/tool';
@@ -18,6 +18,7 @@ const AT_ONCE = 0.88;
 const asStrip = ({ w, h, paper }: Page): StripPage => ({ w, h, ...writingLines(paper) });
 
 export interface StripHost extends ToolHost {
+  readonly shared: Shared;
   pageViews(): readonly PageView[];
   /** The frame moved: keeps it in sight. */
   reveal(view: PageView, box: Box): void;
@@ -202,7 +203,7 @@ export class StripView {
     }
     if (this.tilesOf !== view.page) {
       this.tiles?.release();
-      this.tiles = new PageTiles(this.ink, view.page);
+      this.tiles = new PageTiles(this.ink, view.page, this.host.shared);
       this.tilesOf = view.page;
     }
     const s = this.scale;

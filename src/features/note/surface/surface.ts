@@ -7,7 +7,9 @@ import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
 import { NEW_PAPER } from '../../../core/note/schema';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
+import { Backdrops } from '../../../platform/drawing/backdrops';
 import { DARK_PAGE, LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
+import { PixelRoom } from '../../../platform/drawing/pixelRoom';
 import type { Lit, ToolName } from '../../../store/slices';
 import { Frames } from './frames';
 import { HandRest } from './handRest';
@@ -20,6 +22,7 @@ import { RulerView } from './rulerView';
 import { SelectionBox } from './selectionBox';
 import { MARGIN_PX, STRIP_BAR_PX, stripHeight, type SurfaceEvents, type SurfaceState } from './state';
 import { StripView, type StripHost } from './stripView';
+import type { Shared } from './tiles';
 import { EraserTool } from './tools/eraserTool';
 import { FillTool } from './tools/fillTool';
 import { LassoTool } from './tools/lassoTool';
@@ -35,6 +38,8 @@ import { Zoom } from './zoom';
 
 /** A change of position larger than this is a jump, ms. */
 const JUMP_LEAST_MS = 400;
+/** Bytes of pixels of all tiles and of the pictures behind pages: several times what a large screen shows. */
+const PIXELS_MOST = 192 << 20;
 /** More changed things than this are drawn anew as one area. */
 const MANY = 60;
 
@@ -60,6 +65,7 @@ export class Surface {
   private strip: StripView | null = null;
   /** The tool that has the pen, and its page. */
   private using: { tool: Tool; view: PageView } | null = null;
+  private readonly shared: Shared;
   private marginStale = true;
   private litShown: Lit | null = null;
 
@@ -86,8 +92,9 @@ export class Surface {
     this.replay = this.makeReplay();
     this.labelEl = make('tool-label', this.root, 'status');
     this.labelEl.hidden = true;
+    this.shared = this.makeShared();
     this.turner = new Turner(this.root, (by) => this.turned(by, pagesEl));
-    this.layout = new Layout(pagesEl, this.scroller, this.turner, () => this.laid());
+    this.layout = new Layout(pagesEl, this.scroller, this.turner, this.shared, () => this.laid());
     this.handRest = new HandRest(this.root, () => this.layout.height, (px) => events.setHandRest(px));
     this.frames = new Frames(this.layout, this.scroller, {
       look: () => this.replay.look(),
@@ -155,7 +162,17 @@ export class Surface {
     this.resize.disconnect();
     this.detach();
     this.strip?.destroy();
+    for (const { tiles } of this.layout.pages) tiles.release();
     this.root.remove();
+  }
+
+  private makeShared(): Shared {
+    const room = new PixelRoom(PIXELS_MOST);
+    const { events } = this;
+    const came = (hash: string) => {
+      for (const view of this.layout.pages) if (view.near && view.page.backdrop?.content === hash) this.invalidate(view);
+    };
+    return { room, backdrops: new Backdrops(room, { read: (hash) => events.content(hash), came, failed: (why) => events.pictureFailed(why) }) };
   }
 
   private makeHost(): StripHost {
@@ -169,6 +186,7 @@ export class Surface {
         return scale();
       },
       events: this.events,
+      shared: this.shared,
       wet: this.wet,
       rulerOn: (view) => this.ruler.on(view),
       cornerOf: (view) => this.layout.cornerOf(view),

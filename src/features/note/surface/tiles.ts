@@ -4,7 +4,9 @@ import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke
 import { coveredBy, liesOnTop, type Placed } from '../../../core/note/kinds/kinds';
 import type { Page } from '../../../core/note/schema';
 import { onScreen } from '../../../platform/drawing/pageLook';
+import type { Backdrops } from '../../../platform/drawing/backdrops';
 import { paintPage } from '../../../platform/drawing/pagePainter';
+import { bytesOfPixels, type PixelRoom } from '../../../platform/drawing/pixelRoom';
 import { PlacedPainter } from '../../../platform/drawing/placedPainter';
 
 /** Edge of a tile in CSS px: a redraw stays small, the number of canvases too. */
@@ -31,6 +33,12 @@ export interface Budget {
   strokes: number;
 }
 
+/** What the tiles of all pages share: the room for pixels, and the pictures behind pages. */
+export interface Shared {
+  readonly room: PixelRoom;
+  readonly backdrops: Backdrops;
+}
+
 export const isSpent = ({ until, strokes }: Budget): boolean => strokes <= 0 || performance.now() > until;
 
 interface Tile {
@@ -52,22 +60,31 @@ export class PageTiles {
   constructor(
     private readonly host: HTMLElement,
     private page: Page,
+    private readonly shared: Shared,
   ) {}
 
   /** px per mm. */
   setScale(scale: number, dpr: number, page: Page): void {
     if (scale === this.scale && dpr === this.dpr && page === this.page) return;
     const samePage = page === this.page;
+    if (page.backdrop?.content !== this.page.backdrop?.content) this.shared.backdrops.letGo(this);
     [this.scale, this.dpr, this.page] = [scale, dpr, page];
-    const drawn = [...this.tiles.values()].filter((t) => t.canvas.isConnected);
+    const drawn = [...this.tiles.values()].filter((t) => t.canvas.isConnected || this.remove(t));
     this.tiles.clear();
     // Tiles of a scale that never got drawn whole give way to those from before it.
     if (drawn.length && samePage) {
-      for (const o of this.old) o.canvas.remove();
+      this.old.forEach(this.remove);
       this.old = drawn;
-    } else for (const t of drawn) t.canvas.remove();
+    } else drawn.forEach(this.remove);
     for (const { canvas, box } of this.old) this.put(canvas, box);
   }
+
+  /** A canvas gives its room back; always false. */
+  private remove = ({ canvas }: { canvas: HTMLCanvasElement }): boolean => {
+    this.shared.room.give(bytesOfPixels(canvas.width, canvas.height));
+    canvas.remove();
+    return false;
+  };
 
   private put(canvas: HTMLCanvasElement, [l, t, r, b]: Box): void {
     const k = this.scale;
@@ -83,7 +100,7 @@ export class PageTiles {
     const keep = growBox(view, step);
     for (const [key, tile] of this.tiles) {
       if (boxesMeet(tile.box, keep)) continue;
-      tile.canvas.remove();
+      this.remove(tile);
       this.tiles.delete(key);
     }
     const wanted: Tile[] = [];
@@ -107,7 +124,7 @@ export class PageTiles {
         budget.strokes -= this.paintBand(tile, index, look);
       }
     }
-    for (const o of this.old) o.canvas.remove();
+    this.old.forEach(this.remove);
     this.old = [];
     return true;
   }
@@ -119,6 +136,7 @@ export class PageTiles {
     const h = Math.min(TILE, Math.ceil(this.page.h * this.scale) - y);
     canvas.width = Math.round(w * this.dpr);
     canvas.height = Math.round(h * this.dpr);
+    this.shared.room.take(bytesOfPixels(canvas.width, canvas.height));
     const box: Box = [c * step, r * step, c * step + w / this.scale, r * step + h / this.scale];
     this.put(canvas, box);
     const ctx = canvas.getContext('2d')!;
@@ -156,7 +174,8 @@ export class PageTiles {
     ctx.globalAlpha = 1;
     ctx.clearRect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
     const placed = index.inBox(growBox(part, REACH_MM));
-    paintPage(ctx, { page: this.page, placed, part, k: this.scale * this.dpr, look: onScreen.look, painter: this.painter, alpha: look.alpha, sheet: false });
+    const k = this.scale * this.dpr;
+    paintPage(ctx, { page: this.page, placed, part, k, look: onScreen.look, painter: this.painter, alpha: look.alpha, backdrop: this.shared.backdrops.of(this, this.page, k), sheet: false });
     ctx.fillStyle = onScreen.look.ink('#5d6b78');
     for (const w of look.unheard) {
       if (!boxesMeet(growBox(w, 2), part)) continue;
@@ -200,7 +219,8 @@ export class PageTiles {
 
   /** The page is far away: its canvases and outlines are let go. */
   release(): void {
-    for (const t of [...this.tiles.values(), ...this.old]) t.canvas.remove();
+    [...this.tiles.values(), ...this.old].forEach(this.remove);
+    this.shared.backdrops.letGo(this);
     this.tiles.clear();
     this.old = [];
     this.painter.clear();

@@ -4,10 +4,10 @@ import { penOf, respond, Steadier, type PenSetting } from '../../../../core/ink/
 import type { Points } from '../../../../core/ink/points';
 import { scratched } from '../../../../core/ink/scratch';
 import { alongEdge, edgeAt, onRuler, type Ruler } from '../../../../core/ink/ruler';
-import { attach } from '../../../../core/ink/shapes/attach';
 import { cleanShape } from '../../../../core/ink/shapes/recognise';
 import { isOpen, isStraight, mapShape, pointsAlong, sizeText, snapShape, type Shape, type Vec } from '../../../../core/ink/shapes/shape';
 import { makeStroke, type Stroke } from '../../../../core/ink/stroke';
+import { attach } from '../../../../core/note/anchors';
 import { placed } from '../../../../core/ink/transform';
 import { strokesOf } from '../../../../core/note/kinds/kinds';
 import { addPages } from '../../../../core/note/pages';

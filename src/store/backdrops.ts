@@ -1,0 +1,79 @@
+/** Pictures behind pages: choosing one, taking it away, and showing it where pages are seen in small. */
+import { useEffect, useState } from 'react';
+import { setBackdrop } from '../core/note/pages';
+import type { Page } from '../core/note/schema';
+import { BACKDROP_TYPES, checkPicture, decodeFor, PictureError } from '../platform/drawing/backdrops';
+import { chooseFile } from '../platform/files';
+import { readContent } from '../storage/contentFile';
+import { isQuotaError } from '../storage/databases';
+import { canChange, change } from './change';
+import { runJob } from './jobs';
+import { reasonOf, say } from './messages';
+import type { Thunk } from './thunk';
+
+/** Bytes beyond which a file is not even read. */
+const LARGEST = 64 << 20;
+
+/** A picture that the user chooses comes behind a page of the open note. */
+export const choosePicture =
+  (page: string): Thunk<Promise<void>> =>
+  async (dispatch, getState, alive) => {
+    const file = await chooseFile(BACKDROP_TYPES);
+    const into = alive.file;
+    if (!file || !into || !canChange(getState())) return;
+    await dispatch(
+      runJob({
+        kind: 'picture',
+        title: 'Putting a picture behind the page',
+        async task({ signal }) {
+          if (file.size > LARGEST) throw new PictureError(`it has ${Math.round(file.size / 1e6)} MB, and ${LARGEST >> 20} are the most`);
+          const bytes = new Uint8Array(await file.arrayBuffer());
+          await checkPicture(bytes);
+          signal.throwIfAborted();
+          const content = await into.keep(bytes);
+          const { note } = getState().note;
+          // The note may have been closed meanwhile: what nothing points to goes with it.
+          if (alive.file !== into || !note) return;
+          if (dispatch(change(setBackdrop(note, page, content)))) dispatch(say('tool', 'info', 'The picture lies behind the page.', 'undo'));
+        },
+        said: {
+          key: 'tool',
+          stopped: 'No picture was put behind the page.',
+          failed: (e) => (isQuotaError(e) ? 'There is no room left for this picture. Nothing was changed; free some room (Settings, Storage) and choose it again.' : `“${file.name}” was not put behind the page: ${reasonOf(e)}. Nothing was changed; choose another picture.`),
+        },
+      }),
+    );
+  };
+
+export const dropPicture =
+  (page: string): Thunk =>
+  (dispatch, getState) => {
+    const { note } = getState().note;
+    if (note && dispatch(change(setBackdrop(note, page, null)))) dispatch(say('tool', 'info', 'The picture was taken away from behind the page.', 'undo'));
+  };
+
+export const pictureFailed = (why: string): Thunk => say('backdrop', 'problem', `The picture behind a page cannot be shown: ${why}. The page and its ink are all there. Choose the picture again under Paper, or restore a backup that has it.`);
+
+/** The picture behind a page, for showing the page `width` px across; null while there is none. */
+export function usePageBackdrop({ backdrop, w, h }: Pick<Page, 'backdrop' | 'w' | 'h'>, width: number): ImageBitmap | null {
+  const hash = backdrop?.content;
+  const [shown, setShown] = useState<{ hash: string; bitmap: ImageBitmap } | null>(null);
+  useEffect(() => {
+    if (!hash) return undefined;
+    let wanted = true;
+    const show = async () => {
+      const bytes = await readContent(hash);
+      const bitmap = bytes && (await decodeFor({ w, h }, bytes, (width / w) * Math.min(3, window.devicePixelRatio || 1)));
+      if (!bitmap) return;
+      if (wanted) setShown({ hash, bitmap });
+      else bitmap.close();
+    };
+    // What is wrong with it is told where the page is open.
+    show().catch(() => undefined);
+    return () => {
+      wanted = false;
+    };
+  }, [hash, w, h, width]);
+  useEffect(() => () => shown?.bitmap.close(), [shown]);
+  return shown?.hash === hash ? (shown?.bitmap ?? null) : null;
+}
