@@ -1,5 +1,6 @@
 /** The keys of the note screen; `ui/keys` lists them for the user. */
 import { useEffect, useRef } from 'react';
+import { tinykeys } from 'tinykeys';
 import { pickPen } from '../../store/cup';
 import type { MarkKind } from '../../core/note/schema';
 import { leadInOf } from '../../store/listening';
@@ -13,83 +14,111 @@ import { store } from '../../store/store';
 import { copySelected, cutSelected, deleteSelected, duplicateSelected, groupSelected, select, ungroupSelected } from '../../store/tools';
 import { nextSpeed } from './deck/speeds';
 
-const TOOL_KEYS: Record<string, ToolName> = { p: 'pen', e: 'eraser', l: 'lasso', m: 'room', s: 'shapes', f: 'fill', h: 'pan' };
-
 interface Actions {
   paste: () => void;
   selectAll: () => void;
 }
 
-/** Keys with Ctrl or Cmd in Write; true when there was one for it. */
-function writeCommand(name: string, shift: boolean, actions: Actions): boolean {
-  const { dispatch, getState } = store;
-  const some = getState().tools.selection !== null;
-  if (name === 'v') actions.paste();
-  else if (name === 'a') actions.selectAll();
-  else if (!some) return false;
-  else if (name === 'c') dispatch(copySelected());
-  else if (name === 'x') dispatch(cutSelected());
-  else if (name === 'd') dispatch(duplicateSelected());
-  else if (name === 'g') dispatch(shift ? ungroupSelected() : groupSelected());
-  else return false;
-  return true;
-}
+/** What a key does, as `tinykeys` names it; false when there is nothing for it to do, and the browser has it. */
+type Keys = Readonly<Record<string, (e: KeyboardEvent) => unknown>>;
 
-/** Plain keys in Write; true when there was one for it. */
-function writeKey(name: string): boolean {
-  const { dispatch, getState } = store;
-  const { tools } = getState();
-  if (/^[0-9]$/.test(name)) dispatch(pickPen(name === '0' ? 9 : Number(name) - 1));
-  else if (TOOL_KEYS[name]) dispatch(toolsSlice.actions.taken(TOOL_KEYS[name]));
-  else if (name === 'r') dispatch(toolsSlice.actions.set({ ruler: !tools.ruler }));
-  else if (name === 'w') dispatch(toolsSlice.actions.stripTurned());
-  else if ((name === 'delete' || name === 'backspace') && tools.selection) dispatch(deleteSelected());
-  else if (name === 'escape' && tools.sheet !== 'none') dispatch(toolsSlice.actions.set({ sheet: 'none' }));
-  else if (name === 'escape' && tools.selection) dispatch(select(null));
-  else if (name === 'escape' && tools.tool !== 'pen') dispatch(toolsSlice.actions.taken('pen'));
-  else return false;
-  return true;
-}
+const { dispatch, getState } = store;
+const { patched } = settingsSlice.actions;
+const { set: setTools, taken, stripTurned } = toolsSlice.actions;
+
+/** One thing under several keys. */
+const each = <K extends string, V>(of: Readonly<Record<K, V>>, act: (v: V, e: KeyboardEvent) => unknown): Keys => Object.fromEntries(Object.entries<V>(of).map(([key, v]) => [key, (e: KeyboardEvent) => act(v, e)]));
+
+const MARK_KEYS = { m: 'missed', k: 'key', a: 'ask', d: 'do' } as const satisfies Record<string, MarkKind>;
+const TOOL_KEYS = { p: 'pen', e: 'eraser', l: 'lasso', m: 'room', s: 'shapes', f: 'fill', h: 'pan' } as const satisfies Record<string, ToolName>;
+const PEN_KEYS = Object.fromEntries(Array.from({ length: 10 }, (_, i) => [String((i + 1) % 10), i]));
+const mark = (kind: MarkKind, e: KeyboardEvent) => dispatch(addMark(kind, e.timeStamp));
+
+const BOTH: Keys = {
+  '$mod+z': () => dispatch(undo()),
+  ...each({ '$mod+Shift+z': 0, '$mod+y': 0 }, () => dispatch(redo())),
+};
+
+/** In Write. Marks go with the recording, also where another tab writes; the rest changes the note. */
+const MARKS_WHILE_WRITING = each(Object.fromEntries(Object.entries(MARK_KEYS).map(([key, kind]) => [`Shift+${key}`, kind])), mark);
+
+const ifSelected = (act: () => unknown) => () => getState().tools.selection !== null && act();
+
+const writeKeys = (actions: () => Actions): Keys => ({
+  '$mod+v': () => actions().paste(),
+  '$mod+a': () => actions().selectAll(),
+  '$mod+c': ifSelected(() => dispatch(copySelected())),
+  '$mod+x': ifSelected(() => dispatch(cutSelected())),
+  '$mod+d': ifSelected(() => dispatch(duplicateSelected())),
+  '$mod+g': ifSelected(() => dispatch(groupSelected())),
+  '$mod+Shift+g': ifSelected(() => dispatch(ungroupSelected())),
+  ...each({ Delete: 0, Backspace: 0 }, ifSelected(() => dispatch(deleteSelected()))),
+  ...each(PEN_KEYS, (pen) => dispatch(pickPen(pen))),
+  ...each(TOOL_KEYS, (tool) => dispatch(taken(tool))),
+  r: () => dispatch(setTools({ ruler: !getState().tools.ruler })),
+  w: () => dispatch(stripTurned()),
+  Escape() {
+    const { tools } = getState();
+    if (tools.sheet !== 'none') return dispatch(setTools({ sheet: 'none' }));
+    if (tools.selection) return dispatch(select(null));
+    return tools.tool !== 'pen' && dispatch(taken('pen'));
+  },
+});
+
+const AHEAD = { faint: 'full', full: 'hidden', hidden: 'faint' } as const;
+const length = () => lengthOf(getState().note.note!.header);
+const leadIn = (by: number) => dispatch(patched({ leadIn: Math.min(10, Math.max(0, Math.round(2 * (leadInOf(getState()) / 1000)) / 2 + by)) }));
+const faster = (by: 1 | -1) => dispatch(setSpeed(nextSpeed(getState().settings.speed, by)));
+const turn = (sheet: 'lists' | 'keys') => dispatch(setTools({ sheet: getState().tools.sheet === sheet ? 'none' : sheet }));
+
+const LISTEN: Keys = {
+  Space: () => dispatch(getState().playback.playing ? pausePlaying() : play()),
+  ...each({ ArrowLeft: -10_000, ArrowRight: 10_000, 'Shift+ArrowLeft': -1000, 'Shift+ArrowRight': 1000 }, (ms) => dispatch(skip(ms))),
+  Home: () => dispatch(seek(0)),
+  End: () => dispatch(seek(length())),
+  ...each({ ArrowUp: -1, ArrowDown: 1 } as const, (by) => dispatch(playNextWord(by))),
+  // Where these signs lie, and whether with Shift, differs between keyboards.
+  ...each({ '+': 1, '=': 1, 'Shift++': 1, 'Shift+=': 1, '-': -1 } as const, faster),
+  ...each({ ',': -0.5, '.': 0.5 }, leadIn),
+  ...each({ '[': 0.67, ']': 1.5 }, (by) => zoomTimeline(by, length())),
+  ...each({ '?': 0, 'Shift+?': 0 }, () => turn('keys')),
+  ...each(MARK_KEYS, mark),
+  r: () => dispatch(getState().playback.repeat ? letGo() : repeatHere()),
+  g: () => dispatch(playNextGap(1)),
+  'Shift+g': () => dispatch(playNextGap(-1)),
+  u: () => dispatch(nextUnheard()),
+  p: () => dispatch(patched({ skipPauses: !getState().settings.skipPauses })),
+  i: () => dispatch(patched({ ahead: AHEAD[getState().settings.ahead] })),
+  w: () => dispatch(writeWhileListening(!getState().playback.second)),
+  l: () => turn('lists'),
+  Escape() {
+    const { tools, playback } = getState();
+    if (tools.sheet !== 'none') return dispatch(setTools({ sheet: 'none' }));
+    if (playback.second) return dispatch(writeWhileListening(false));
+    return playback.repeat !== null && dispatch(letGo());
+  },
+};
 
 /** Inputs that take no text: sliders and switches. */
 const NO_TEXT = new Set(['range', 'checkbox', 'radio', 'button']);
-const MARK_KEYS: Record<string, MarkKind> = { m: 'missed', k: 'key', a: 'ask', d: 'do' };
-const SLIDER_KEYS = new Set(['arrowleft', 'arrowright', 'arrowup', 'arrowdown', 'home', 'end', 'pageup', 'pagedown']);
-const AHEAD = { faint: 'full', full: 'hidden', hidden: 'faint' } as const;
+const SLIDER_KEYS = new Set(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown', 'Home', 'End', 'PageUp', 'PageDown']);
 
-/** Plain keys in Listen; true when there was one for it. */
-function listenKey(name: string, e: KeyboardEvent): boolean {
-  const { dispatch, getState } = store;
-  const { note, settings, playback, tools } = getState();
-  const { patched } = settingsSlice.actions;
-  const length = note.note ? lengthOf(note.note.header) : 0;
-  const leadIn = (by: number) => dispatch(patched({ leadIn: Math.min(10, Math.max(0, Math.round(2 * (leadInOf(getState()) / 1000)) / 2 + by)) }));
-  const sheet = (which: 'lists' | 'keys') => dispatch(toolsSlice.actions.set({ sheet: tools.sheet === which ? 'none' : which }));
-  if (name === ' ') dispatch(playback.playing ? pausePlaying() : play());
-  else if (name === 'arrowleft' || name === 'arrowright') dispatch(skip((name === 'arrowleft' ? -1 : 1) * (e.shiftKey ? 1000 : 10_000)));
-  else if (name === 'home') dispatch(seek(0));
-  else if (name === 'end') dispatch(seek(length));
-  else if (name === 'arrowup' || name === 'arrowdown') dispatch(playNextWord(name === 'arrowup' ? -1 : 1));
-  else if (name === '+' || name === '=') dispatch(setSpeed(nextSpeed(settings.speed, 1)));
-  else if (name === '-') dispatch(setSpeed(nextSpeed(settings.speed, -1)));
-  else if (name === ',') leadIn(-0.5);
-  else if (name === '.') leadIn(0.5);
-  else if (name === 'r') dispatch(playback.repeat ? letGo() : repeatHere());
-  else if (MARK_KEYS[name]) dispatch(addMark(MARK_KEYS[name], e.timeStamp));
-  else if (name === 'g') dispatch(playNextGap(e.shiftKey ? -1 : 1));
-  else if (name === 'u') dispatch(nextUnheard());
-  else if (name === 'p') dispatch(patched({ skipPauses: !settings.skipPauses }));
-  else if (name === 'i') dispatch(patched({ ahead: AHEAD[settings.ahead] }));
-  else if (name === 'w') dispatch(writeWhileListening(!playback.second));
-  else if (name === '[') zoomTimeline(0.67, length);
-  else if (name === ']') zoomTimeline(1.5, length);
-  else if (name === 'l') sheet('lists');
-  else if (name === '?') sheet('keys');
-  else if (name === 'escape' && tools.sheet !== 'none') dispatch(toolsSlice.actions.set({ sheet: 'none' }));
-  else if (name === 'escape' && playback.second) dispatch(writeWhileListening(false));
-  else if (name === 'escape' && playback.repeat) dispatch(letGo());
-  else return false;
-  return true;
+const isTyping = (el: HTMLElement): boolean => el.tagName === 'TEXTAREA' || (el.tagName === 'INPUT' && !NO_TEXT.has((el as HTMLInputElement).type)) || el.isContentEditable;
+
+/** What has the focus answers the key itself: a button its space bar, a slider its arrows. */
+function answersItself(el: HTMLElement, { key, shiftKey }: KeyboardEvent): boolean {
+  if (el.tagName === 'SELECT') return true;
+  if (key === ' ') return el.closest('button, [role="button"], [role="tab"], [role="switch"], input[type="checkbox"]') !== null;
+  return el.getAttribute('role') === 'slider' && SLIDER_KEYS.has(key) && !shiftKey;
+}
+
+/** Keys answer while `holds`, and no text is being typed. */
+function bound(keys: Keys, holds: (e: KeyboardEvent) => boolean): () => void {
+  const guarded = each(keys, (act, e) => {
+    if (isTyping(e.target as HTMLElement) || getState().note.status !== 'open' || !holds(e)) return;
+    if (act(e) !== false) e.preventDefault();
+  });
+  return tinykeys(window, guarded as Record<string, (e: KeyboardEvent) => void>);
 }
 
 export function useNoteKeys(actions: Actions): void {
@@ -98,35 +127,13 @@ export function useNoteKeys(actions: Actions): void {
     current.current = actions;
   });
   useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      const el = e.target as HTMLElement;
-      const typing = el.tagName === 'TEXTAREA' || (el.tagName === 'INPUT' && !NO_TEXT.has((el as HTMLInputElement).type)) || el.isContentEditable;
-      const { note } = store.getState();
-      if (typing || note.status !== 'open') return;
-      const { dispatch } = store;
-      const name = e.key.toLowerCase();
-      const handled = () => e.preventDefault();
-      if ((e.ctrlKey || e.metaKey) && !e.altKey) {
-        if (name === 'z' && !e.shiftKey) dispatch(undo());
-        else if (name === 'y' || name === 'z') dispatch(redo());
-        else if (note.mode !== 'write' || note.following || !writeCommand(name, e.shiftKey, current.current)) return;
-        return handled();
-      }
-      if (e.altKey || e.ctrlKey || e.metaKey) return;
-      if (note.mode === 'write') {
-        const kind = e.shiftKey ? MARK_KEYS[name] : undefined;
-        if (kind) dispatch(addMark(kind, e.timeStamp));
-        else if (note.following || !writeKey(name)) return;
-        return handled();
-      }
-      // A focused button keeps its own space bar, a focused slider its arrows.
-      const onButton = el.closest('button, [role="button"], [role="tab"], [role="switch"], input[type="checkbox"]') !== null;
-      const onSlider = el.getAttribute('role') === 'slider';
-      if (name === ' ' && onButton) return;
-      if (onSlider && SLIDER_KEYS.has(name) && !e.shiftKey) return;
-      if (el.tagName !== 'SELECT' && listenKey(name, e)) handled();
-    };
-    window.addEventListener('keydown', key);
-    return () => window.removeEventListener('keydown', key);
+    const writing = () => getState().note.mode === 'write';
+    const ends = [
+      bound(BOTH, () => true),
+      bound(MARKS_WHILE_WRITING, writing),
+      bound(writeKeys(() => current.current), () => writing() && !getState().note.following),
+      bound(LISTEN, (e) => !writing() && !answersItself(e.target as HTMLElement, e)),
+    ];
+    return () => ends.forEach((end) => end());
   }, []);
 }

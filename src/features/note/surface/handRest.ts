@@ -1,4 +1,5 @@
 /** A strip at the bottom that takes no notice of the hand lying on it; its grip sets its height. */
+import { onArrows } from './arrowKeys';
 
 /** Lowest, px, and the largest share of the view. */
 const LEAST_PX = 40;
@@ -33,10 +34,7 @@ export class HandRest {
       grip.addEventListener('pointermove', on);
       for (const type of ['pointerup', 'pointercancel'] as const) grip.addEventListener(type, () => grip.removeEventListener('pointermove', on), { once: true });
     });
-    grip.addEventListener('keydown', (e) => {
-      if (e.key === 'ArrowUp') this.choose(this.px + 10);
-      if (e.key === 'ArrowDown') this.choose(this.px - 10);
-    });
+    onArrows(grip, (_, dy) => this.choose(this.px - 10 * dy));
   }
 
   private choose(px: number): void {

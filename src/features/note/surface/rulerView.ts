@@ -1,5 +1,7 @@
 /** The ruler on a page: shows true millimetres and its angle, is moved by its body and turned by its knob. */
+import { tinykeys } from 'tinykeys';
 import { PX_PER_MM, RULER_LENGTH, RULER_WIDTH, settledAngle, type Ruler } from '../../../core/ink/ruler';
+import { onArrows } from './arrowKeys';
 import type { PageView } from './pageView';
 
 const SVG = 'http://www.w3.org/2000/svg';
@@ -38,14 +40,12 @@ export class RulerView {
       const { x, y } = this.ruler;
       this.follow(e, knob, (to) => this.set({ ...this.ruler, angle: settledAngle((Math.atan2(y - to[1], to[0] - x) * 180) / Math.PI) }));
     });
-    el.addEventListener('keydown', (e) => {
-      const way = ({ ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, -1, 0], ArrowDown: [0, 1, 0], '[': [0, 0, 1], ']': [0, 0, -1] } as Record<string, number[]>)[e.key];
-      if (!way) return;
-      e.preventDefault();
+    onArrows(el, (dx, dy) => this.set({ ...this.ruler, x: this.ruler.x + dx, y: this.ruler.y + dy }));
+    const turn = (by: number) => (e: KeyboardEvent) => {
       e.stopPropagation();
-      const { x, y, angle } = this.ruler;
-      this.set({ x: x + way[0], y: y + way[1], angle: (angle + way[2] + 180) % 180 });
-    });
+      this.set({ ...this.ruler, angle: (this.ruler.angle + by + 180) % 180 });
+    };
+    tinykeys(el, { '[': turn(1), ']': turn(-1) });
   }
 
   on(view: PageView): Ruler | null {

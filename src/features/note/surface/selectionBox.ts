@@ -3,9 +3,13 @@ import { dragHandle, handlesOf, sizeText, snapShape, isStraight, type Shape, typ
 import { boxAround, growBox, reshaped, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import { coveredBy, isStroke, layerOf, paintOrder, type Placed } from '../../../core/note/kinds/kinds';
 import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
+import { onArrows } from './arrowKeys';
 import type { PageView } from './pageView';
 import { touchMm, type ToolHost } from './tools/tool';
 
+/** What an arrow key moves the selection by, mm; with Shift the larger. */
+const NEAR_MM = 0.5;
+const FAR_MM = 5;
 /** Around the ink, mm. */
 const AIR_MM = 1.5;
 /** Canvases larger than this are drawn coarser while they are moved, px. */
@@ -54,7 +58,7 @@ export class SelectionBox {
         return move(...keptOnPage([l, t, r, b], to[0] - from[0], to[1] - from[1], this.view!.page.w, this.view!.page.h));
       });
     });
-    el.addEventListener('keydown', this.key);
+    onArrows(el, (dx, dy, far) => this.nudge(dx * (far ? FAR_MM : NEAR_MM), dy * (far ? FAR_MM : NEAR_MM)));
     el.append(
       this.handle('selection-scale', 'Scale selection', (from, to) => {
         const [l, t] = this.box;
@@ -84,23 +88,9 @@ export class SelectionBox {
     button.className = `selection-handle ${className}`;
     button.setAttribute('aria-label', name);
     button.addEventListener('pointerdown', (e) => this.drag(e, at));
-    button.addEventListener('keydown', (e) => {
-      const step = e.key === 'ArrowRight' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowLeft' || e.key === 'ArrowUp' ? -1 : 0;
-      if (!step) return;
-      e.preventDefault();
-      e.stopPropagation();
-      this.host.events.transform(by(step));
-    });
+    onArrows(button, (dx, dy) => this.host.events.transform(by(dx + dy)));
     return button;
   }
-
-  private key = (e: KeyboardEvent): void => {
-    const by = e.shiftKey ? 5 : 0.5;
-    const way = ({ ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] } as Record<string, [number, number]>)[e.key];
-    if (!way || e.target !== this.el) return;
-    e.preventDefault();
-    this.nudge(...way);
-  };
 
   show(view: PageView, placed: readonly Placed[]): void {
     const box = boxAround(placed);
@@ -144,13 +134,7 @@ export class SelectionBox {
       button.setAttribute('aria-label', `Corner ${i + 1} of the ${stroke.shape!.name}`);
       Object.assign(button.style, { left: `${(at[0] - l) * k}px`, top: `${(at[1] - t) * k}px` });
       button.addEventListener('pointerdown', (e) => this.dragCorner(e, stroke, i));
-      button.addEventListener('keydown', (e) => {
-        const way = ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as Record<string, [number, number]>)[e.key];
-        if (!way) return;
-        e.preventDefault();
-        e.stopPropagation();
-        this.host.events.reshape(stroke, dragHandle(stroke.shape!, i, [at[0] + way[0], at[1] + way[1]]));
-      });
+      onArrows(button, (dx, dy) => this.host.events.reshape(stroke, dragHandle(stroke.shape!, i, [at[0] + dx, at[1] + dy])));
       this.el.append(button);
     });
   }

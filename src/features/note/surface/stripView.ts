@@ -4,6 +4,7 @@ import type { Box } from '../../../core/ink/stroke';
 import { writingLines } from '../../../core/note/paper';
 import type { Page } from '../../../core/note/schema';
 import { attachPointer, type Contact } from '../../../platform/pointer';
+import { onArrows } from './arrowKeys';
 import type { PageView } from './pageView';
 import { PageTiles, type Budget, type Look, type Shared } from './tiles';
 import { EraserTool } from './tools/eraserTool';
@@ -116,12 +117,7 @@ export class StripView {
       b.dataset.side = side;
       b.setAttribute('aria-label', side === 'left' ? 'Left margin of the strip' : 'Right margin of the strip');
       b.addEventListener('pointerdown', (e) => this.dragMargin(e, side));
-      b.addEventListener('keydown', (e) => {
-        const step = e.key === 'ArrowRight' ? 1 : e.key === 'ArrowLeft' ? -1 : 0;
-        if (!step) return;
-        e.preventDefault();
-        this.setMargin(side, this.setting[side] + (side === 'left' ? step : -step));
-      });
+      onArrows(b, (dx) => this.setMargin(side, this.setting[side] + (side === 'left' ? dx : -dx)));
       return b;
     };
     this.margins = { left: margin('left'), right: margin('right') };
