@@ -2,12 +2,13 @@
  * Ink as InkML (W3C Recommendation, 20 September 2011), written and read.
  *
  * Written: one trace a stroke with the channels X and Y (1/100 mm), F (0..127) and T (ms since pen-down); a brush a pen; page,
- * stamp, wall clock, version, shape, fill and group as annotations. An area of colour is a trace without a brush, of the kind `area`. Values are written as differences from the point before, with the apostrophe prefix the
- * Recommendation gives for it (section 3.2.1).
+ * stamp, wall clock, version, shape, fill and group as annotations. An area of colour is a trace
+ * without a brush, of the kind `area`. Values are written as differences from the point before, with the apostrophe prefix the Recommendation
+ * gives for it (section 3.2.1).
  * Read: what is written here, and in general explicit, single-difference and second-difference values, `traceGroup`s and a
  * `traceFormat` with channels in any order. Other elements are passed over.
  */
-import { XMLParser } from 'fast-xml-parser';
+import { XMLBuilder, XMLParser } from 'fast-xml-parser';
 import { PRESSURE_MAX, type Points } from '../ink/points';
 import { penKey, PEN_KINDS, type Pen } from '../ink/pen';
 import { makeStroke, pointsOf } from '../ink/stroke';
@@ -19,52 +20,70 @@ import type { Past, Version } from '../note/version';
 
 const NAMESPACE = 'http://www.w3.org/2003/InkML';
 
-const escape = (s: string) => s.replace(/[<>&"]/g, (c) => `&#${c.charCodeAt(0)};`);
+/** An element: its attributes with an @, its children by their names, its text as `#text`. */
+type Node = Record<string, unknown>;
+
+const builder = new XMLBuilder({ ignoreAttributes: false, attributeNamePrefix: '@', suppressEmptyNode: true, format: true, indentBy: '' });
+
+/** An annotation; left out when there is nothing to say. */
+const note = (type: string, text: string | number | undefined): Node[] => (text === undefined ? [] : [{ '@type': type, '#text': String(text) }]);
+const brushProperty = (name: string, value: string | number, units?: string): Node => ({ '@name': name, '@value': value, ...(units ? { '@units': units } : {}) });
+
+/** What the channels of all traces are. */
+const PAGE: Node = {
+  '@xml:id': 'page',
+  inkSource: {
+    '@xml:id': 'pen',
+    traceFormat: { channel: [{ '@name': 'X', '@type': 'integer' }, { '@name': 'Y', '@type': 'integer' }, { '@name': 'F', '@type': 'integer', '@min': 0, '@max': PRESSURE_MAX }, { '@name': 'T', '@type': 'integer', '@units': 'ms' }] },
+    channelProperties: { channelProperty: ['X', 'Y'].map((channel) => ({ '@channel': channel, '@name': 'resolution', '@value': 100, '@units': '1/mm' })) },
+  },
+};
+
+const brushOf = (id: string, { kind, line, angle, opacity, width, color }: Pen): Node => ({
+  '@xml:id': id,
+  annotation: [...note('kind', kind), ...note('line', line), ...note('angle', angle)],
+  brushProperty: [...(opacity === undefined ? [] : [brushProperty('transparency', Math.round(255 * (1 - opacity)))]), brushProperty('width', width, 'mm'), brushProperty('color', color)],
+});
+
+/** The points of a trace as the differences from the point before. */
+function traceOf({ n, xy, p, t }: Points): string {
+  const points: string[] = [];
+  for (let i = 0; i < n; i++) {
+    if (i === 0) points.push(`${xy[0]} ${xy[1]} ${p[0]} ${t[0]}`);
+    else {
+      const d = [xy[2 * i] - xy[2 * i - 2], xy[2 * i + 1] - xy[2 * i - 1], p[i] - p[i - 1], t[i] - t[i - 1]];
+      // The prefix is said once: it holds for the values of its channel that follow (section 3.2.1).
+      points.push(i === 1 ? d.map((v) => `'${v}`).join(' ') : d.join(' '));
+    }
+  }
+  return points.join(',');
+}
 
 export function writeInkml(placed: readonly Placed[]): string {
   const pens = new Map<string, { id: string; pen: Pen }>();
-  const body: string[] = [];
-  const brushOf = ({ pen }: { readonly pen: Pen }): string => {
+  const brushRef = ({ pen }: { readonly pen: Pen }): string => {
     const key = penKey(pen);
     let brush = pens.get(key);
     if (!brush) pens.set(key, (brush = { id: `pen${pens.size + 1}`, pen }));
-    return ` brushRef="#${brush.id}"`;
+    return `#${brush.id}`;
   };
-  for (const s of placed) {
+  const traceGroup = placed.flatMap((it): Node[] => {
     // What this program does not know it cannot write as ink: it goes beside it.
-    if (s.kind === 'unknown') continue;
-    const { n, xy, p, t } = pointsOf(s);
-    const points: string[] = [];
-    for (let i = 0; i < n; i++) {
-      if (i === 0) points.push(`${xy[0]} ${xy[1]} ${p[0]} ${t[0]}`);
-      else {
-        const d = [xy[2 * i] - xy[2 * i - 2], xy[2 * i + 1] - xy[2 * i - 1], p[i] - p[i - 1], t[i] - t[i - 1]];
-        // The prefix is said once: it holds for the values of its channel that follow (section 3.2.1).
-        points.push(i === 1 ? d.map((v) => `'${v}`).join(' ') : d.join(' '));
-      }
-    }
-    const notes = [`<annotation type="page">${escape(s.page)}</annotation>`, `<annotation type="wall">${s.wall}</annotation>`];
-    if (s.stamp) notes.push(`<annotation type="take">${escape(s.stamp.take)}</annotation>`, `<annotation type="at">${s.stamp.at}</annotation>`);
-    if (s.kind !== 'stroke') notes.push(`<annotation type="kind">${s.kind}</annotation>`);
-    if (s.s) notes.push(`<annotation type="version">${escape(JSON.stringify(s.past ? [...s.s, s.past] : s.s))}</annotation>`);
-    const extras = own(s);
-    if (extras) notes.push(`<annotation type="extras">${escape(JSON.stringify(extras))}</annotation>`);
-    body.push(`<traceGroup>${notes.join('')}<trace xml:id="s${escape(s.id)}" ${s.kind === 'stroke' ? brushOf(s) : ''}>${points.join(',')}</trace></traceGroup>`);
-  }
-  const brushes = [...pens.values()].map(
-    ({ id, pen }) =>
-      `<brush xml:id="${id}"><annotation type="kind">${pen.kind}</annotation>${pen.line ? `<annotation type="line">${pen.line}</annotation>` : ''}${pen.angle === undefined ? '' : `<annotation type="angle">${pen.angle}</annotation>`}${pen.opacity === undefined ? '' : `<brushProperty name="transparency" value="${Math.round(255 * (1 - pen.opacity))}"/>`}<brushProperty name="width" value="${pen.width}" units="mm"/><brushProperty name="color" value="${pen.color}"/></brush>`,
-  );
-  return [
-    '<?xml version="1.0" encoding="UTF-8"?>',
-    `<ink xmlns="${NAMESPACE}">`,
-    '<definitions>',
-    `<context xml:id="page"><inkSource xml:id="pen"><traceFormat><channel name="X" type="integer"/><channel name="Y" type="integer"/><channel name="F" type="integer" min="0" max="${PRESSURE_MAX}"/><channel name="T" type="integer" units="ms"/></traceFormat><channelProperties><channelProperty channel="X" name="resolution" value="100" units="1/mm"/><channelProperty channel="Y" name="resolution" value="100" units="1/mm"/></channelProperties></inkSource></context>`,
-    ...brushes,
-    '</definitions>',
-    ...body,
-    '</ink>',
-  ].join('\n');
+    if (it.kind === 'unknown') return [];
+    const extras = own(it);
+    const annotation = [
+      ...note('page', it.page),
+      ...note('wall', it.wall),
+      ...note('take', it.stamp?.take),
+      ...note('at', it.stamp?.at),
+      ...note('kind', it.kind === 'stroke' ? undefined : it.kind),
+      ...note('version', it.s && JSON.stringify(it.past ? [...it.s, it.past] : it.s)),
+      ...note('extras', extras ? JSON.stringify(extras) : undefined),
+    ];
+    return [{ annotation, trace: { '@xml:id': `s${it.id}`, ...(it.kind === 'stroke' ? { '@brushRef': brushRef(it) } : {}), '#text': traceOf(pointsOf(it)) } }];
+  });
+  const brush = [...pens.values()].map(({ id, pen }) => brushOf(id, pen));
+  return builder.build({ '?xml': { '@version': '1.0', '@encoding': 'UTF-8' }, ink: { '@xmlns': NAMESPACE, definitions: { context: PAGE, brush }, traceGroup } });
 }
 
 export class InkmlError extends Error {
@@ -102,7 +121,6 @@ export function traceValues(text: string, channels: number): number[][] {
   return points;
 }
 
-type Node = Record<string, unknown>;
 const list = (v: unknown): Node[] => (Array.isArray(v) ? (v as Node[]) : v === undefined ? [] : [v as Node]);
 
 /** @throws InkmlError when the text is not InkML. Traces without page or id get those of `fallback`. */
