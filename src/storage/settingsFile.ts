@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { inkColor } from '../core/ink/inks';
 import type { PenSetting } from '../core/ink/pen';
 import { SORTS } from '../core/library/find';
 import { formSchema, NEW_FORM, penSettingSchema } from '../core/note/schema';
@@ -10,11 +11,11 @@ const pen = (id: string, kind: PenSetting['kind'], color: string, width: number,
 
 /** The pens a new writer finds in the cup. */
 const FIRST_CUP: readonly PenSetting[] = [
-  pen('first-navy', 'ball', '#16324f', 0.4),
-  pen('first-green', 'fountain', '#14665b', 0.5),
-  pen('first-red', 'felt', '#b5382a', 0.5),
-  pen('first-pencil', 'pencil', '#4a4a4a', 0.5),
-  pen('first-light', 'highlighter', '#f2c94c', 5, { opacity: 0.45, straight: true }),
+  pen('first-navy', 'ball', inkColor('Navy'), 0.4),
+  pen('first-green', 'fountain', inkColor('Green'), 0.5),
+  pen('first-red', 'felt', inkColor('Red'), 0.5),
+  pen('first-pencil', 'pencil', inkColor('Grey'), 0.5),
+  pen('first-light', 'highlighter', inkColor('Yellow'), 5, { opacity: 0.45, straight: true }),
 ];
 
 /** Sizes of the eraser, mm across. */

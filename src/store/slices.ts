@@ -10,6 +10,7 @@ import type { Heard } from '../core/audio/heard';
 import type { Span } from '../core/audio/speech';
 import type { ReviewRecord } from '../core/review/record';
 import type { Cover } from '../core/vault/vault';
+import { inkColor } from '../core/ink/inks';
 import { DEFAULT_SETTINGS, type Settings } from '../storage/settingsFile';
 
 export interface LibraryState {
@@ -273,7 +274,7 @@ export interface ToolsState {
 
 export const toolsSlice = createSlice({
   name: 'tools',
-  initialState: { tool: 'pen', ruler: false, strip: false, sheet: 'none', selection: null, clipboard: null, fill: '#f6e3a8' } as ToolsState,
+  initialState: { tool: 'pen', ruler: false, strip: false, sheet: 'none', selection: null, clipboard: null, fill: inkColor('Straw') } as ToolsState,
   reducers: {
     set: (s, a: PayloadAction<Partial<Omit<ToolsState, 'clipboard'>>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */

@@ -1,4 +1,6 @@
 /** One of a few things to choose from, as a radio button, a tab or a switch by its role. */
+import './controls.css';
+
 export interface ChoiceProps {
   role: 'radio' | 'tab' | 'button';
   name: string;

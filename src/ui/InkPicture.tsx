@@ -4,6 +4,7 @@ import { growBox, type Box } from '../core/ink/stroke';
 import type { Placed } from '../core/note/kinds/kinds';
 import { LIGHT_PAGE } from '../platform/drawing/pageLook';
 import { PlacedPainter } from '../platform/drawing/placedPainter';
+import './controls.css';
 
 export function InkPicture({ placed, box, width, height }: { placed: readonly Placed[]; box: Box; width: number; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);

@@ -3,6 +3,7 @@ import { memo } from 'react';
 import type { NoteSummary } from '../core/note/schema';
 import { clockText, spokenTime } from '../core/time/format';
 import { timelineLength } from '../core/time/timeline';
+import './noteRow.css';
 
 export interface NoteRowProps {
   header: NoteSummary;

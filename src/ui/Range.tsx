@@ -1,5 +1,6 @@
 /** A slider: the browser's own, which brings keyboard, touch and screen reader along. */
 import { useEffect, useRef } from 'react';
+import './controls.css';
 
 export interface RangeProps {
   label: string;

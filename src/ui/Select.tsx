@@ -1,4 +1,6 @@
 /** A choice among a few values: the browser's own, which opens as a list on a desk and as a picker on a phone. */
+import './controls.css';
+
 export interface SelectProps<V extends number | string> {
   label: string;
   value: V;

@@ -1,8 +1,9 @@
 /** How folders look: eight colours and eight emblems of the harbour, drawn on a field of 24. White on each colour has 4.5:1 and more (palette.test.ts). */
+import { HUES } from './palette';
 import type { EMBLEMS, FOLDER_COLORS } from '../core/library/folder';
 
 export const FOLDER_TINTS: Readonly<Record<(typeof FOLDER_COLORS)[number], string>> = {
-  navy: '#16324F', green: '#1F7A6D', amber: '#8A5A00', brick: '#B5382A', slate: '#4D5F70', plum: '#6B3F73', teal: '#0F6A80', sand: '#7A6A45',
+  navy: HUES.navy, green: HUES.green, amber: HUES.brass, brick: HUES.brick, slate: HUES.slate, plum: HUES.plum, teal: HUES.teal, sand: HUES.sand,
 };
 
 export const EMBLEM_PATHS: Readonly<Record<(typeof EMBLEMS)[number], string>> = {

@@ -1,5 +1,6 @@
 /** The signs of Scrivo, drawn with one line weight on a field of 24. */
 import Svg, { Circle, Path } from 'react-native-svg';
+import { HUES } from './palette';
 
 const LINES = {
   today: 'M4 18h16M6 18a6 6 0 0 1 12 0M12 4v4M4.5 9.5l2 2M19.5 9.5l-2 2',
@@ -66,7 +67,7 @@ export type IconName = keyof typeof LINES | keyof typeof SOLID | 'record';
 /** What some controls of the component library ask for by their own names. */
 const ALIAS: Record<string, IconName> = { 'arrow-left': 'back', check: 'saved', 'chevron-left': 'back', 'check-circle': 'saved' };
 
-export function Icon({ name, size = 24, color = '#16324F' }: { name: string; size?: number; color?: string }) {
+export function Icon({ name, size = 24, color = HUES.navy }: { name: string; size?: number; color?: string }) {
   const key = (ALIAS[name] ?? name) as IconName;
   if (key === 'record') {
     return (

@@ -1,9 +1,9 @@
 /** The shapes of marks: told apart without colour. Paths in a box of 24. `solid`: filled, else drawn as a line. */
 import type { MarkKind } from '../core/note/schema';
 
-export const MARK_SHAPES: Record<MarkKind, { readonly name: string; readonly path: string; readonly solid: boolean; readonly color: { readonly light: string; readonly dark: string } }> = {
-  missed: { name: 'Missed', path: 'M12 4a8 8 0 1 0 .01 0z', solid: false, color: { light: '#B5382A', dark: '#F2978A' } },
-  key: { name: 'Key', path: 'M12 2.5L21.500 12L12 21.500L2.500 12z', solid: true, color: { light: '#1F7A6D', dark: '#63C3B3' } },
-  ask: { name: 'Ask', path: 'M12 4L21 20H3z', solid: false, color: { light: '#8A5A00', dark: '#F0B64A' } },
-  do: { name: 'Do', path: 'M4.500 4.500h15v15h-15z', solid: true, color: { light: '#16324F', dark: '#A9C2DC' } },
+export const MARK_SHAPES: Record<MarkKind, { readonly name: string; readonly path: string; readonly solid: boolean }> = {
+  missed: { name: 'Missed', path: 'M12 4a8 8 0 1 0 .01 0z', solid: false },
+  key: { name: 'Key', path: 'M12 2.5L21.500 12L12 21.500L2.500 12z', solid: true },
+  ask: { name: 'Ask', path: 'M12 4L21 20H3z', solid: false },
+  do: { name: 'Do', path: 'M4.500 4.500h15v15h-15z', solid: true },
 };

@@ -1,6 +1,8 @@
 /** Contrast of the pairs in use, by the formula of WCAG 2.2 (relative luminance and contrast ratio, definitions section). */
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import path from 'node:path';
 import { FOLDER_TINTS } from './folderLooks';
-import { palettes } from './palette';
+import { cssColors, palettes, type Theme } from './palette';
 
 const channel = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
 const luminance = (hex: string) => {
@@ -37,4 +39,26 @@ test.each(Object.entries(palettes))('%s: text reads at 4.5 to 1 or better (WCAG 
 
 test('white emblems can be told from every folder colour, at 4.5 to 1 or better (WCAG 2.2, 1.4.11 asks for 3)', () => {
   for (const tint of Object.values(FOLDER_TINTS)) expect(contrast('#FFFFFF', tint)).toBeGreaterThanOrEqual(4.5);
+});
+
+const SRC = path.resolve(__dirname, '..');
+const filesIn = (p: string): string[] => (statSync(p).isDirectory() ? readdirSync(p).flatMap((n) => filesIn(path.join(p, n))) : [p]);
+const sources = filesIn(SRC).filter((f) => /\.(css|tsx?)$/.test(f) && !/\.test\.tsx?$/.test(f));
+/** Where colours may be: those of the interface, of inks, of papers, and the sheet that dark pages have. */
+const PLACES = ['ui/palette.ts', 'core/ink/inks.ts', 'core/note/paper.ts', 'core/ink/darkPage.ts'];
+
+test('colours are said in the palette, or among inks and papers, and nowhere else', () => {
+  // Black and white are what contrast is measured against.
+  const colored = sources.filter((f) => !PLACES.includes(path.relative(SRC, f)) && /#(?!000000|ffffff)[0-9a-f]{6}\b|\brgba?\(\d/i.test(readFileSync(f, 'utf8')));
+  expect(colored.map((f) => path.relative(SRC, f))).toEqual([]);
+});
+
+test.each(['light', 'dark'] as const)('every colour that a style sheet names is there (%s)', (theme: Theme) => {
+  // Set where they are used: by the surface and by sliders.
+  const own = ['margin', 'paper', 'print', 'done', 'share'];
+  const sheets = sources.filter((f) => f.endsWith('.css')).map((f) => readFileSync(f, 'utf8')).join('\n');
+  const named = new Set([...sheets.matchAll(/var\(--([\w-]+)/g)].map((m) => m[1]));
+  const known = Object.keys(cssColors(theme));
+  expect([...named].filter((n) => !known.includes(n) && !own.includes(n))).toEqual([]);
+  expect(known.filter((n) => !named.has(n))).toEqual([]);
 });

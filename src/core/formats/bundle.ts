@@ -8,6 +8,7 @@
  */
 import { z } from 'zod';
 import { newId } from '../id';
+import { inkColor } from '../ink/inks';
 import { placedOrder } from '../ink/stroke';
 import { applyEdit, noteOfRows, type Gone, type Note } from '../note/edit';
 import { areaInDisguise } from '../note/kinds/area';
@@ -135,7 +136,7 @@ export function bundleOfFiles(files: ReadonlyMap<string, Uint8Array>): Bundle {
 
 function inkOf(text: string, header: NoteHeader): Placed[] {
   try {
-    return readInkml(text, { page: header.pages[0].id, pen: { kind: 'ball', color: '#16324f', width: 0.4 }, id: newId, wall: header.made });
+    return readInkml(text, { page: header.pages[0].id, pen: { kind: 'ball', color: inkColor('Navy'), width: 0.4 }, id: newId, wall: header.made });
   } catch (e) {
     if (e instanceof InkmlError) throw new BundleError(`The ink in this file cannot be read (${e.message}) ${UNTOUCHED}.`);
     throw e;

@@ -52,8 +52,34 @@ export const FIRST_TOP: Readonly<Record<PaperKind, number>> = { plain: 24, ruled
 /** Colours of sheet and lines. */
 export const SHEET = '#fffdf8';
 export const LINE = '#cfd9e2';
+/** What is printed on a sheet beside its lines. */
+export const PRINT = '#5d6b78';
 /** The colour of a cover that has none of its own. */
 export const COVER = '#16324f';
+
+/** Sheets and lines that are offered; the first ones are the usual. */
+export const SHEET_TINTS = [
+  { color: undefined, name: 'White' },
+  { color: '#fbf3dc', name: 'Cream' },
+  { color: '#f2f6ea', name: 'Pale green' },
+  { color: '#eaf2f8', name: 'Pale blue' },
+  { color: '#f6ecf0', name: 'Pale rose' },
+] as const;
+export const COVER_TINTS = [
+  { color: undefined, name: 'Navy' },
+  { color: '#1f7a6d', name: 'Green' },
+  { color: '#b5382a', name: 'Brick' },
+  { color: '#8a5a00', name: 'Amber' },
+  { color: '#6b3f73', name: 'Plum' },
+  { color: '#4d5f70', name: 'Slate' },
+] as const;
+export const LINE_TINTS = [
+  { color: undefined, name: 'Blue grey' },
+  { color: '#a9c4d8', name: 'Blue' },
+  { color: '#b9cfae', name: 'Green' },
+  { color: '#d8b4a6', name: 'Red' },
+  { color: '#9aa3ab', name: 'Grey' },
+] as const;
 
 export interface Ruling {
   /** Ends of each line, mm; `strong` ones divide the sheet. */

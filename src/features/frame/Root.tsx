@@ -22,6 +22,7 @@ import { findWords } from '../../store/wordFinding';
 import { Icon } from '../../ui/icons';
 import { darkTheme, lightTheme } from '../../ui/theme';
 import { LockDialog, LockedScreen, SealingDialog } from './Locked';
+import { showTheme } from '../../ui/cssColors';
 
 export function Root() {
   useEffect(() => {
@@ -75,8 +76,7 @@ function Themed() {
   const system = useColorScheme();
   const dark = wish === 'dark' || (wish === 'system' && system === 'dark');
   useEffect(() => {
-    document.documentElement.dataset.theme = dark ? 'dark' : 'light';
-    document.body.style.background = (dark ? darkTheme : lightTheme).colors.background;
+    showTheme(dark ? 'dark' : 'light');
   }, [dark]);
   useEffect(() => {
     if (ready) void dispatch(emptyBin(false)).then(() => dispatch(bringDemo(false)));

@@ -11,6 +11,7 @@ import { deleteNotes } from '../../store/library';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
 import { FolderBadge } from '../../ui/FolderBadge';
+import './folders.css';
 
 export type Asked =
   | { readonly kind: 'note' | 'move' | 'tags' | 'delete'; readonly ids: readonly string[] }

@@ -16,6 +16,8 @@ import { useAppDispatch, useAppSelector } from '../../store/store';
 import { JobLine } from '../../ui/JobLine';
 import { MarkShape } from '../../ui/MarkShape';
 import { MARK_SHAPES } from '../../ui/markShapes';
+import { HUES } from '../../ui/palette';
+import '../../ui/takes.css';
 
 /** So many gaps of a note are listed at first. */
 const GAPS_SHOWN = 3;
@@ -178,7 +180,7 @@ function Picture({ moment: { path, box } }: { moment: TaggedMoment }) {
   const [w, h] = [Math.min(PICTURE_MM.w, r - l) + 4, Math.min(PICTURE_MM.h, b - t) + 4];
   return (
     <Svg width={Math.min(300, w * 3)} height={h * 3} viewBox={`${l - 2} ${t - 2} ${w} ${h}`} style={styles.picture} aria-hidden>
-      <Path d={path} fill="none" stroke="#16324F" strokeWidth={0.5} strokeLinecap="round" strokeLinejoin="round" />
+      <Path d={path} fill="none" stroke={HUES.navy} strokeWidth={0.5} strokeLinecap="round" strokeLinejoin="round" />
     </Svg>
   );
 }
@@ -194,5 +196,5 @@ const styles = StyleSheet.create({
   more: { alignSelf: 'flex-start' },
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   tagged: { flex: 1, gap: 4, paddingVertical: 6 },
-  picture: { backgroundColor: '#FFFDF8', borderRadius: 6 },
+  picture: { backgroundColor: HUES.sheet, borderRadius: 6 },
 });

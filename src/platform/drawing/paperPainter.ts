@@ -1,6 +1,6 @@
 /** Draws what is ruled on a sheet. */
 import type { Box } from '../../core/ink/stroke';
-import { rulingOf } from '../../core/note/paper';
+import { PRINT, rulingOf } from '../../core/note/paper';
 import type { Page } from '../../core/note/schema';
 import type { Context } from './kindPainter';
 import type { PageLook } from './pageLook';
@@ -42,7 +42,7 @@ export function rulePaper(ctx: Context, page: Page, [l, t, r, b]: Box, k: number
     ctx.arc(x, y, radius, 0, 7);
     ctx.fill();
   }
-  ctx.fillStyle = look.ink('#5d6b78');
+  ctx.fillStyle = look.ink(PRINT);
   for (const { x, y, size, text } of words) {
     if (y < t - 2 || y - size > b + 2) continue;
     ctx.font = `${size * 1.35}px "Atkinson Hyperlegible", sans-serif`;

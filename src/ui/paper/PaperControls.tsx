@@ -2,12 +2,13 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, HelperText, SegmentedButtons, Text, TextInput } from 'react-native-paper';
-import { COVER, FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, RULED_WIDTHS, SHEET, SIZES, sizeName } from '../../core/note/paper';
+import { COVER, FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, RULED_WIDTHS, SHEET, SIZES, sizeName, COVER_TINTS, LINE_TINTS, SHEET_TINTS } from '../../core/note/paper';
 import { PAPER_KINDS, type PaperKind , PageForm, Paper } from '../../core/note/schema';
 import { Choice } from '../Choice';
 import { Range } from '../Range';
 import { Select } from '../Select';
-import { COVER_TINTS, LINE_TINTS, mm, PAPER_WORDS, SHEET_TINTS, spacingWords } from './names';
+import { mm, PAPER_WORDS, spacingWords } from './names';
+import '../controls.css';
 
 const OWN = 'own';
 

@@ -4,6 +4,7 @@ import type { Placed } from '../../core/note/kinds/kinds';
 import type { PageForm } from '../../core/note/schema';
 import { backdropOf } from '../../platform/drawing/backdrops';
 import { paintPage } from '../../platform/drawing/pagePainter';
+import '../controls.css';
 
 export interface PaperPreviewProps {
   form: PageForm;

@@ -6,7 +6,7 @@ import { headSelected } from '../../../store/pages';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
-import { TINTS } from '../pens/names';
+import { TINTS } from '../../../core/ink/inks';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
 import { textPx } from '../../../ui/textScale';

@@ -11,10 +11,13 @@ import { selectReview, selectSpeech, selectWriting } from '../../../store/listen
 import { letGo, position, seek, takeAt } from '../../../store/playing';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { MARK_SHAPES } from '../../../ui/markShapes';
+import { MARK_ROLES, timelineColors } from '../../../ui/palette';
+import './timeline.css';
 import { Range } from '../../../ui/Range';
 import { useFrame, useLive } from '../../../ui/useLive';
 import { drawTimeline, TAKE_PX } from './timelineDrawing';
 import { CLOSEST_MS, timelineZoom, zoomTimeline } from './timelineZoom';
+import '../../../ui/takes.css';
 
 const HEIGHT = 62;
 /** Pauses shorter than this are not worth drawing, ms. */
@@ -62,7 +65,7 @@ export function TimelineStrip({ length }: { length: number }) {
       el.getContext('2d')!,
       { from, to, width, height: HEIGHT, dpr },
       { timeline, heard, writing, gaps: gaps ?? [], pauses: speech ? pausesOf(speech, length, PAUSE_MS) : [], repeat },
-      { wave: dark ? '#8fa8bf' : '#5f7a94', writing: dark ? '#e7edf3' : '#16324f', gap: dark ? '#f2978a' : '#b5382a', pause: dark ? 'rgb(240 182 74 / 22%)' : 'rgb(217 142 4 / 20%)', repeat: dark ? 'rgb(99 195 179 / 35%)' : 'rgb(31 122 109 / 28%)' },
+      timelineColors(dark ? 'dark' : 'light'),
     );
   }, [from, to, width, timeline, heard, writing, gaps, speech, repeat, dark, length]);
 
@@ -138,7 +141,7 @@ export function TimelineStrip({ length }: { length: number }) {
 
 /** Takes and marks on the timeline: drawn anew when the view or they change, and not with every step of the position. */
 const Standing = memo(function Standing({ timeline, takes, marks = [], from, to }: Pick<NoteHeader, 'timeline' | 'takes' | 'marks'> & { from: number; to: number }) {
-  const { colors, dark } = useTheme();
+  const { colors } = useTheme();
   const x = (ms: number) => ((ms - from) / (to - from)) * 100;
   return (
     <>
@@ -150,7 +153,7 @@ const Standing = memo(function Standing({ timeline, takes, marks = [], from, to 
         const ms = toTimeline(timeline, m);
         if (ms === null || ms < from || ms > to) return null;
         const shape = MARK_SHAPES[m.kind];
-        const color = dark ? shape.color.dark : shape.color.light;
+        const color = colors[MARK_ROLES[m.kind]];
         return (
           <svg key={m.id} className="timeline-mark" viewBox="0 0 24 24" style={{ left: `${x(ms)}%` }} aria-hidden>
             <path d={shape.path} fill={shape.solid ? color : colors.surfaceVariant} stroke={color} strokeWidth={3.5} strokeLinejoin="round" />

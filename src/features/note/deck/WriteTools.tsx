@@ -11,11 +11,11 @@ import { penWords } from '../pens/names';
 import { PenSample } from '../pens/PenSample';
 import { DeckButton } from './DeckButton';
 import { textPx } from '../../../ui/textScale';
+import { HUES, palettes } from '../../../ui/palette';
 
 const { set, stripTurned, taken } = toolsSlice.actions;
 
 /** Paper and ink look the same in either theme: the sample shows what comes onto the page. */
-const PAPER = '#FFFDF8';
 
 export function WriteTools() {
   const wide = useWindowDimensions().width >= WIDE;
@@ -96,10 +96,10 @@ const styles = StyleSheet.create({
   pens: { flexDirection: 'row', alignItems: 'center', gap: 4, flexShrink: 1, minWidth: 0 },
   scroll: { flexGrow: 1, flexShrink: 1 },
   chips: { gap: 4, paddingVertical: 2 },
-  chip: { backgroundColor: PAPER, borderRadius: 8, borderWidth: 1, minWidth: 58, height: 44, justifyContent: 'center' },
+  chip: { backgroundColor: HUES.sheet, borderRadius: 8, borderWidth: 1, minWidth: 58, height: 44, justifyContent: 'center' },
   chipOn: { borderWidth: 3 },
   chipInner: { alignItems: 'center', paddingHorizontal: 2 },
-  chipText: { fontSize: textPx(11), lineHeight: textPx(13), color: '#43566A', maxWidth: 76 },
-  chipTextOn: { fontWeight: '700', color: '#16324F' },
+  chipText: { fontSize: textPx(11), lineHeight: textPx(13), color: palettes.light.onSurfaceVariant, maxWidth: 76 },
+  chipTextOn: { fontWeight: '700', color: HUES.navy },
   tools: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 2 },
 });

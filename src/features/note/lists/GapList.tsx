@@ -12,6 +12,7 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Select } from '../../../ui/Select';
 import { Entry } from './Entry';
 import type { Places } from './places';
+import '../../../ui/takes.css';
 
 export function GapList({ places }: { places: Places }) {
   const { colors } = useTheme();

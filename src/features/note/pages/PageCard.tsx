@@ -5,6 +5,7 @@ import { usePageBackdrop } from '../../../store/backdrops';
 import { bookmark } from '../../../store/pages';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { PaperPreview } from '../../../ui/paper/PaperPreview';
+import './pages.css';
 
 const NO_INK = [] as const;
 const DRAGGED = 'application/x-page';

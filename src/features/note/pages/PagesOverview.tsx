@@ -11,6 +11,7 @@ import { NoteChooser } from './NoteChooser';
 import { Outline } from './Outline';
 import { PageCard } from './PageCard';
 import { TemplateDialog } from './TemplateDialog';
+import { shadow } from '../../../ui/palette';
 
 type Shown = 'pages' | 'bookmarks' | 'outline';
 
@@ -171,7 +172,7 @@ function GoTo({ count, go }: { count: number; go: (index: number) => void }) {
 
 const styles = StyleSheet.create({
   all: { position: 'absolute', left: 0, right: 0, top: 0, bottom: 0, zIndex: 10 },
-  wide: { left: '50%', right: 'auto', top: 20, bottom: 20, width: '86%', maxWidth: 900, transform: 'translateX(-50%)', borderRadius: 18, borderWidth: 1, boxShadow: '0 8px 30px rgba(16, 26, 36, 0.3)', overflow: 'hidden' },
+  wide: { left: '50%', right: 'auto', top: 20, bottom: 20, width: '86%', maxWidth: 900, transform: 'translateX(-50%)', borderRadius: 18, borderWidth: 1, boxShadow: `0 8px 30px ${shadow(0.3)}`, overflow: 'hidden' },
   top: { flexDirection: 'row', alignItems: 'center', paddingLeft: 16, paddingTop: 8, gap: 8 },
   title: { flex: 1 },
   icon: { margin: 0, width: 44, height: 44 },

@@ -1,4 +1,5 @@
 /** Pens and colours in words, and what is offered of them. */
+import { SWATCHES, TINTS } from '../../../core/ink/inks';
 import type { PenKind, PenSetting } from '../../../core/ink/pen';
 
 export const KIND_WORDS: Record<PenKind, string> = {
@@ -10,30 +11,6 @@ export const KIND_WORDS: Record<PenKind, string> = {
   felt: 'Felt pen',
   highlighter: 'Highlighter',
 };
-
-export const SWATCHES: readonly { readonly color: string; readonly name: string }[] = [
-  { color: '#1d1d1b', name: 'Black' },
-  { color: '#16324f', name: 'Navy' },
-  { color: '#2456a6', name: 'Blue' },
-  { color: '#14665b', name: 'Green' },
-  { color: '#4c7d1f', name: 'Leaf' },
-  { color: '#b5382a', name: 'Red' },
-  { color: '#c8610a', name: 'Orange' },
-  { color: '#6b3f8f', name: 'Violet' },
-  { color: '#a83279', name: 'Plum' },
-  { color: '#6f4a2b', name: 'Brown' },
-  { color: '#4a4a4a', name: 'Grey' },
-];
-
-/** Light colours, to mark and to fill with. */
-export const TINTS: readonly { readonly color: string; readonly name: string }[] = [
-  { color: '#f2c94c', name: 'Yellow' },
-  { color: '#f6e3a8', name: 'Straw' },
-  { color: '#a9d39a', name: 'Pale green' },
-  { color: '#9ccbe8', name: 'Sky' },
-  { color: '#f3a6c0', name: 'Pink' },
-  { color: '#f1b48a', name: 'Peach' },
-];
 
 /** The widths worth having, mm. */
 const FINE = [0.2, 0.25, 0.3, 0.35, 0.4, 0.5, 0.6, 0.7, 0.8, 1, 1.2, 1.5, 2];

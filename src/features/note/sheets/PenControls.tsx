@@ -4,7 +4,8 @@ import { StyleSheet, View } from 'react-native';
 import { HelperText, Text, TextInput } from 'react-native-paper';
 import { NIB_ANGLE, PEN_KINDS, type Pen, type PenKind } from '../../../core/ink/pen';
 import { DeckButton } from '../deck/DeckButton';
-import { KIND_WORDS, nearestWidth, SWATCHES, TINTS, widthsOf } from '../pens/names';
+import { inkColor, SWATCHES, TINTS } from '../../../core/ink/inks';
+import { KIND_WORDS, nearestWidth, widthsOf } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { Slide } from './Sheet';
 
@@ -44,7 +45,7 @@ export function ColorControl({ color, tints, onChange }: { color: string | null;
         ))}
       </View>
       <TextInput mode="outlined" dense label="Colour by code" accessibilityLabel="Colour by code" value={code} onChangeText={typed} maxLength={7} autoCapitalize="none" error={bad} style={styles.code} />
-      {bad && <HelperText type="error">A colour code is # and six digits from 0 to 9 and a to f, such as #2456a6.</HelperText>}
+      {bad && <HelperText type="error">A colour code is # and six digits from 0 to 9 and a to f, such as {inkColor('Blue')}.</HelperText>}
     </View>
   );
 }

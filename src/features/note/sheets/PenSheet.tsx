@@ -7,9 +7,9 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { PenSample } from '../pens/PenSample';
 import { AngleControl, ColorControl, KindControl, LineControl, ofKind, OpacityControl, WidthControl } from './PenControls';
 import { Sheet, Slide } from './Sheet';
+import { HUES } from '../../../ui/palette';
 
 const PX_PER_MM = 96 / 25.4;
-const PAPER = '#FFFDF8';
 
 const handText = (response: number) => (response === 0 ? 'even' : response < 0 ? `light hand ${Math.round(-response * 100)} %` : `firm hand ${Math.round(response * 100)} %`);
 
@@ -52,7 +52,7 @@ export function PenSheet() {
 }
 
 const styles = StyleSheet.create({
-  sample: { backgroundColor: PAPER, marginHorizontal: 16, marginBottom: 8, borderRadius: 8, overflow: 'hidden', alignItems: 'center' },
+  sample: { backgroundColor: HUES.sheet, marginHorizontal: 16, marginBottom: 8, borderRadius: 8, overflow: 'hidden', alignItems: 'center' },
   line: { flexDirection: 'row', alignItems: 'center', minHeight: 44 },
   label: { flex: 1 },
 });

@@ -5,6 +5,7 @@ import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch } from '../../../store/store';
 import { Range } from '../../../ui/Range';
 import { WIDE } from '../../../ui/theme';
+import { shadow } from '../../../ui/palette';
 
 /** `head` stays in sight while the rest scrolls. */
 export function Sheet({ title, head, onBack, children }: { title: string; head?: React.ReactNode; onBack?: () => void; children: React.ReactNode }) {
@@ -42,7 +43,7 @@ export function Slide({ name, value, text, min, max, step, onChange }: { name: s
 }
 
 const styles = StyleSheet.create({
-  sheet: { position: 'absolute', left: 0, right: 0, bottom: 0, maxHeight: '94%', borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1, borderBottomWidth: 0, boxShadow: '0 -4px 16px rgba(16, 26, 36, 0.18)' },
+  sheet: { position: 'absolute', left: 0, right: 0, bottom: 0, maxHeight: '94%', borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1, borderBottomWidth: 0, boxShadow: `0 -4px 16px ${shadow(0.18)}` },
   wide: { left: 'auto', right: 16, width: 420 },
   top: { flexDirection: 'row', alignItems: 'center', paddingLeft: 16, minHeight: 48 },
   title: { flex: 1 },

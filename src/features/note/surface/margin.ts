@@ -6,6 +6,8 @@ import type { MarkKind, Page } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
 import { heardAt } from '../../../core/time/heardAt';
 import { MARK_SHAPES } from '../../../ui/markShapes';
+import './margin.css';
+import '../../../ui/takes.css';
 
 export interface MarginLine {
   /** Middle of the line on the page and its extent, mm. */

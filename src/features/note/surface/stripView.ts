@@ -11,6 +11,7 @@ import { EraserTool } from './tools/eraserTool';
 import { PenTool } from './tools/penTool';
 import type { At, Tool, ToolHost } from './tools/tool';
 import { WetInk } from './wetInk';
+import './strip.css';
 
 /** How long the pen rests before what is written slides away, ms; beyond the last part it does at once. */
 const REST_MS = 420;

@@ -4,6 +4,7 @@
  */
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
+import { PRINT } from '../../../core/note/paper';
 import { NEW_PAPER } from '../../../core/note/schema';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
@@ -35,6 +36,8 @@ import { Turner } from './turner';
 import { unheardWords } from './unheard';
 import { WetInk } from './wetInk';
 import { Zoom } from './zoom';
+import './surface.css';
+import './tools.css';
 
 /** A change of position larger than this is a jump, ms. */
 const JUMP_LEAST_MS = 400;
@@ -300,6 +303,7 @@ export class Surface {
     onScreen.look = this.state!.dark ? DARK_PAGE : LIGHT_PAGE;
     this.root.dataset.page = this.state!.dark ? 'dark' : 'light';
     this.root.style.setProperty('--paper', onScreen.look.sheet(NEW_PAPER));
+    this.root.style.setProperty('--print', onScreen.look.ink(PRINT));
     for (const view of this.layout.pages) {
       this.layout.placePage(view);
       this.invalidate(view);

@@ -2,6 +2,7 @@
 import type { InkIndex } from '../../../core/ink/inkIndex';
 import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, liesOnTop, type Placed } from '../../../core/note/kinds/kinds';
+import { PRINT } from '../../../core/note/paper';
 import type { Page } from '../../../core/note/schema';
 import { onScreen } from '../../../platform/drawing/pageLook';
 import type { Backdrops } from '../../../platform/drawing/backdrops';
@@ -176,7 +177,7 @@ export class PageTiles {
     const placed = index.inBox(growBox(part, REACH_MM));
     const k = this.scale * this.dpr;
     paintPage(ctx, { page: this.page, placed, part, k, look: onScreen.look, painter: this.painter, alpha: look.alpha, backdrop: this.shared.backdrops.of(this, this.page, k), sheet: false });
-    ctx.fillStyle = onScreen.look.ink('#5d6b78');
+    ctx.fillStyle = onScreen.look.ink(PRINT);
     for (const w of look.unheard) {
       if (!boxesMeet(growBox(w, 2), part)) continue;
       for (let x = w[0]; x <= w[2]; x += 1.6) {
