@@ -18,10 +18,10 @@ const ENOUGH_MS = 1500;
 const HOP_NEAR_MS = 12;
 
 /**
- * The stretcher that keeps the pitch begins with sound from a little before the place asked for: 33 ms of sound at 2x, measured by
+ * What keeps the pitch begins with sound from a little before the place asked for: 33 ms of sound at 2x, measured by
  * tests/browser/promise.spec.ts (32 to 37 ms between 1x and 2x over four runs). Taken as even in time of listening at other speeds.
  */
-const stretchLate = (speed: number): number => (speed === 1 ? 0 : 16.5 * speed);
+const pitchLate = (speed: number): number => (speed === 1 ? 0 : 16.5 * speed);
 
 export type PieceReader = (take: string, pieces: readonly number[]) => Promise<readonly (readonly Packet[])[]>;
 
@@ -87,7 +87,7 @@ export class Player {
     });
     this.audio.addEventListener('timeupdate', this.feed);
     for (const name of ['playing', 'seeked', 'timeupdate', 'ratechange'] as const) this.audio.addEventListener(name, this.planHop);
-    this.audio.addEventListener('waiting', this.overGap);
+    this.audio.addEventListener('waiting', this.overHole);
     this.audio.addEventListener('error', () => {
       // An emptied source reports an error too; only one that happens in use is the user's.
       if (this.audio.error && this.media) this.onError('The sound at this place cannot be played. Move on a little and press Play again; the rest of the take is not affected.');
@@ -177,7 +177,7 @@ export class Player {
       this.seek(this.length - 1);
       return;
     }
-    const seconds = (to + stretchLate(this.audio.playbackRate)) / 1000;
+    const seconds = (to + pitchLate(this.audio.playbackRate)) / 1000;
     if (this.sounding(seconds) === seconds) this.audio.currentTime = seconds;
     else this.seek(to);
   }
@@ -231,7 +231,7 @@ export class Player {
   };
 
   /** A hole of a few ms between pieces can hold the element up; it is stepped over. */
-  private overGap = (): void => {
+  private overHole = (): void => {
     const t = this.audio.currentTime;
     const next = this.sounding(t);
     if (next > t) this.audio.currentTime = next;
@@ -288,7 +288,7 @@ export class Player {
     if (this.appended.has(this.units.length - 1) && this.media!.readyState === 'open') this.media!.endOfStream();
     if (seeking !== null) {
       this.target = null;
-      this.landed = this.sounding(Math.min(this.length - 1, seeking + stretchLate(this.audio.playbackRate)) / 1000);
+      this.landed = this.sounding(Math.min(this.length - 1, seeking + pitchLate(this.audio.playbackRate)) / 1000);
       this.audio.currentTime = this.landed;
       this.start();
       this.changed();

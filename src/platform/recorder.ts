@@ -80,7 +80,7 @@ export class Recorder {
       // What is flushed at the end comes sooner than other sound and tells nothing about the clock.
       const came = media.state === 'recording' ? performance.now() : null;
       // Blobs are read in the order they came, whatever order their reading ends in.
-      part.reading = part.reading.then(async () => this.take(part, new Uint8Array(await e.data.arrayBuffer()), came)).catch((error: unknown) => this.fail(error));
+      part.reading = part.reading.then(async () => this.received(part, new Uint8Array(await e.data.arrayBuffer()), came)).catch((error: unknown) => this.fail(error));
     };
     media.onerror = (e) => this.fail((e as Event & { error?: unknown }).error ?? e);
     this.media = media;
@@ -97,7 +97,7 @@ export class Recorder {
     void this.breakOff(`The recorder stopped by itself (${detail}). Everything up to then is kept. Press Record to go on in a new take.`);
   }
 
-  private take(part: NonNullable<Recorder['part']>, bytes: Uint8Array, came: number | null): void {
+  private received(part: NonNullable<Recorder['part']>, bytes: Uint8Array, came: number | null): void {
     const raw = part.webm.push(bytes);
     if (!raw.length) return;
     this.lastPacket = performance.now();

@@ -25,7 +25,7 @@ import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
 import { readPieces, writeSound } from './soundFile';
 import { policy } from './sealing';
-import { coverNew, takeOver } from './vaultFile';
+import { coverNew, adopt } from './vaultFile';
 
 export interface Work {
   readonly packer: Packer;
@@ -103,7 +103,7 @@ export async function filing(folders: readonly Folder[], places: readonly Place[
 
 /** Stores what a bundle brings beside rows and ink. Gives the note with what was learnt on the way. */
 async function storeParts({ note, takes, contents, others }: Bundle, packer: Packer): Promise<Note> {
-  takeOver(note.header);
+  adopt(note.header);
   const rows: RowPut[] = [];
   for (const [id, webm] of takes) {
     const packets = await packer.unpackSound(webm);
@@ -118,9 +118,9 @@ async function storeParts({ note, takes, contents, others }: Bundle, packer: Pac
 }
 
 /** Puts a bundle's note onto this device; a half-stored note has no record and is not listed. @throws BundleError, RecordError or what storage throws. */
-export async function storeNote(bundle: Bundle, packer: Packer, mark: Partial<Pick<NoteHeader, 'demo'>> = {}, cover?: Cover): Promise<NoteSummary> {
+export async function storeNote(bundle: Bundle, packer: Packer, more: Partial<Pick<NoteHeader, 'demo'>> = {}, cover?: Cover): Promise<NoteSummary> {
   const { header, rows, ink, gone } = await storeParts(bundle, packer);
-  const note = noteOfRows({ ...header, ...mark }, rows, ink, gone);
+  const note = noteOfRows({ ...header, ...more }, rows, ink, gone);
   await replaceNote(note, cover);
   return summaryOf(note.header);
 }

@@ -60,7 +60,7 @@ export class Chunks<T> {
   }
 
   /** The changed chunks with what is in them; an empty one too, since it has to be written over. */
-  takeDirty(): (readonly [chunk: number, entries: readonly (readonly [string, T])[]])[] {
+  drain(): (readonly [chunk: number, entries: readonly (readonly [string, T])[]])[] {
     const out = [...this.dirty].map((k) => [k, [...(this.chunks.get(k) ?? [])]] as const);
     this.dirty.clear();
     return out;

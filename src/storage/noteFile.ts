@@ -17,7 +17,7 @@ import { keepContent, letGo } from './contentFile';
 import { keys, notesDb, readMany } from './databases';
 import { keysOwnedBy, placeOf } from './recordKinds';
 import { RetryingWriter, type SaveState } from './retryingWriter';
-import { coverLike, takeOver } from './vaultFile';
+import { coverLike, adopt } from './vaultFile';
 
 export type { SaveState } from './retryingWriter';
 
@@ -45,7 +45,7 @@ export class NoteFile {
   private readonly rows = new Chunks<PlacedRow>(CHUNK);
   private headerDirty = false;
   /** Contents that the note has pointed to since it was opened: a step taken back may point to them again. Its record names them all. */
-  private held: ReadonlySet<string>;
+  private named: ReadonlySet<string>;
   /** As it is on disk. */
   private extent: Extent = { ink: 0, rows: 0 };
   /** `changed` of the record as it is on disk, and when it was written (Date.now()). */
@@ -56,9 +56,9 @@ export class NoteFile {
 
   private constructor(
     private note: Note,
-    held: readonly string[] = [],
+    named: readonly string[] = [],
   ) {
-    this.held = new Set([...held, ...(note.header.contents ?? [])]);
+    this.named = new Set([...named, ...(note.header.contents ?? [])]);
   }
 
   set onState(told: (state: SaveState, error?: unknown) => void) {
@@ -104,7 +104,7 @@ export class NoteFile {
     [file.extent, file.writtenChanged, file.headerAt] = [extent, summary.changed, Date.now()];
     inkLists.forEach((list, k) => file.ink.load(k, [...(list?.placed ?? []).map((it) => [it.id, { it }] as const), ...(list?.gone ?? []).map(([key, trace]) => [key, { gone: trace }] as const)]));
     rowLists.forEach((list, k) => file.rows.load(k, (list?.rows ?? []).map((r) => [rowKey(r.table, r.id), r] as const)));
-    if (before) file.takeOver();
+    if (before) file.adopt();
     if (!known && !reading.newer) await db.setMany({ [keys.extent(id)]: writeExtent(extent) });
     const mend = repair(file.note, summary);
     if (mend) {
@@ -117,7 +117,7 @@ export class NoteFile {
   }
 
   /** All rows have yet to be written: they come from a record of before there were rows. */
-  private takeOver(): void {
+  private adopt(): void {
     for (const [table, list] of Object.entries(this.note.rows)) for (const [id, row] of list) if (!this.rows.has(rowKey(table, id))) this.rows.put(rowKey(table, id), { table, id, ...row });
     this.rows.clean();
     this.rowsPending = true;
@@ -144,21 +144,21 @@ export class NoteFile {
       else this.rows.drop(rowKey(table, id));
       this.headerDirty = true;
     }
-    this.hold(note.header.contents ?? []);
+    this.name(note.header.contents ?? []);
     if (this.isDirty) this.writer.schedule();
   }
 
-  private hold(contents: readonly string[]): void {
-    if (contents.every((hash) => this.held.has(hash))) return;
-    this.held = new Set([...this.held, ...contents]);
+  private name(contents: readonly string[]): void {
+    if (contents.every((hash) => this.named.has(hash))) return;
+    this.named = new Set([...this.named, ...contents]);
     this.headerDirty = true;
   }
 
   /** Stores a picture or file that the note is about to point to, and gives its hash. @throws what storage throws. */
   keep(bytes: Uint8Array): Promise<string> {
     return keepContent(bytes, async (hash) => {
-      this.hold([hash]);
-      takeOver({ ...this.note.header, contents: [hash] });
+      this.name([hash]);
+      adopt({ ...this.note.header, contents: [hash] });
       await this.flush();
     });
   }
@@ -175,7 +175,7 @@ export class NoteFile {
     const header = this.headerDirty || now - this.headerAt > HEADER_EVERY_MS;
     // A record of today must not stand without the rows that were in the one of before.
     if (header && this.rowsPending) this.rows.soil();
-    const [ink, rows] = [this.ink.takeDirty(), this.rows.takeDirty()];
+    const [ink, rows] = [this.ink.drain(), this.rows.drain()];
     this.headerDirty = false;
     const entries: Record<string, string> = {};
     for (const [k, list] of ink) entries[keys.ink(id, k)] = writeInk(list.flatMap(([, e]) => ('it' in e ? [e.it] : [])), list.flatMap(([key, e]) => ('gone' in e ? [[key, e.gone] as const] : [])));
@@ -199,7 +199,7 @@ export class NoteFile {
 
   private summary(): NoteSummary {
     const { contents: _, ...rest } = summaryOf(this.note.header);
-    return { ...rest, ...(this.held.size ? { contents: [...this.held].sort() } : {}) };
+    return { ...rest, ...(this.named.size ? { contents: [...this.named].sort() } : {}) };
   }
 
   /** Another tab wrote these records: reads them and returns the edit that brings this copy to them. */
@@ -236,11 +236,11 @@ export class NoteFile {
   async close(): Promise<void> {
     await this.flush(true);
     const needed = new Set(this.note.header.contents);
-    const left = [...this.held].filter((hash) => !needed.has(hash));
+    const left = [...this.named].filter((hash) => !needed.has(hash));
     if (left.length) {
       await letGo(left, keys.note(this.note.header.id));
       // The record names them until they are gone, so that a program that ends in between goes on with it.
-      [this.held, this.headerDirty] = [needed, true];
+      [this.named, this.headerDirty] = [needed, true];
       await this.flush();
     }
     this.writer.stop();

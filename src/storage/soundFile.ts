@@ -70,7 +70,7 @@ export class SoundFile {
   }
 
   /** Packets of a piece that is not on disk yet, or undefined. */
-  held(piece: number): readonly Packet[] | undefined {
+  inMemory(piece: number): readonly Packet[] | undefined {
     return this.pieces.get(piece);
   }
 }

@@ -98,7 +98,7 @@ export function sealTake(note: string, take: string): void {
 }
 
 /** True when these takes of a locked note were not known to be its own: what is stored of them has yet to be sealed (`sealSound`). */
-export function takeOver(header: Owning): boolean {
+export function adopt(header: Owning): boolean {
   if (!policy.current.notes.has(header.id)) return false;
   const fresh = takesOf([header]).filter((t) => !policy.current.takes.has(t));
   for (const t of fresh) sealTake(header.id, t);
@@ -109,7 +109,7 @@ export function takeOver(header: Owning): boolean {
 export function coverNew(header: Parameters<typeof coverOf>[0], hidden: boolean): Cover | undefined {
   if (policy.current.whole) return undefined;
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, header.id]) };
-  takeOver(header);
+  adopt(header);
   return coverOf(header, undefined, hidden);
 }
 
@@ -118,7 +118,7 @@ export async function coverLike(of: string, copy: Parameters<typeof coverOf>[0])
   if (!policy.current.notes.has(of)) return null;
   const text = await notesDb().getItem(keys.cover(of));
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, copy.id]) };
-  takeOver(copy);
+  adopt(copy);
   return coverOf(copy, undefined, text === null || readCover(of, text).title === null);
 }
 

@@ -15,7 +15,7 @@ export const pickPen =
   (dispatch, getState) => {
     if (index < 0 || index >= getState().settings.cup.length) return;
     dispatch(patched({ pen: index }));
-    dispatch(toolsSlice.actions.taken('pen'));
+    dispatch(toolsSlice.actions.toolChosen('pen'));
   };
 
 /** Changes the pen in hand, in its place. */

@@ -32,21 +32,21 @@ export const selectKept = createSelector(
 );
 
 /** What takes the last step of filing back. */
-let takeBack: Thunk<Promise<void>> | null = null;
+let backAgain: Thunk<Promise<void>> | null = null;
 /** The folder that was offered to a new note. */
 let offered: { note: string; folder: string } | null = null;
 
 /** What could be taken back may name a note that is locked now. */
-export const forgetFiling = (): void => void (takeBack = offered = null);
+export const forgetFiling = (): void => void (backAgain = offered = null);
 
 export const undoFiling = (): Thunk<Promise<void>> => async (dispatch) => {
-  const back = takeBack;
-  takeBack = null;
+  const back = backAgain;
+  backAgain = null;
   dispatch(messagesSlice.actions.dismissed('filing'));
   try {
     if (back) await dispatch(back);
   } catch (e) {
-    takeBack = back;
+    backAgain = back;
     dispatch(say('filing', 'problem', `This could not be taken back (${reasonOf(e)}). Try again.`, 'undo-filing'));
   }
 };
@@ -72,7 +72,7 @@ export const file =
     try {
       const changed = Date.now();
       await dispatch(putPlaces(before.map((p) => ({ ...p, ...change(p), changed }))));
-      takeBack = putPlaces(before);
+      backAgain = putPlaces(before);
       dispatch(say('filing', 'info', told, 'undo-filing'));
     } catch (e) {
       dispatch(failed('This could not be filed', e));
@@ -145,7 +145,7 @@ export const duplicateNotes =
         dispatch(upserted(summaryOf(copy.header)));
         made.push(copy.header.id);
       }
-      takeBack = deleteNotes(made);
+      backAgain = deleteNotes(made);
       if (made.length) dispatch(say('filing', 'info', `${made.length === 1 ? 'A copy was' : `${made.length} copies were`} made.`, 'undo-filing'));
     } catch (e) {
       dispatch(say('filing', 'problem', `A copy could not be made (${reasonOf(e)}). The notes themselves are unchanged.`));
@@ -189,7 +189,7 @@ export const removeFolder =
       dispatch(foldersSet({ put: movedFolders, cut: [id] }));
       dispatch(filed(movedPlaces));
       tell({ kind: 'library' });
-      takeBack = async (then) => {
+      backAgain = async (then) => {
         await writeFolders([folder, ...inner]);
         then(foldersSet({ put: [folder, ...inner] }));
         await then(putPlaces(lay));
@@ -218,7 +218,7 @@ export const offerFolder =
     dispatch(say('folder', 'info', `Does this note belong in “${folder.name}”?`, 'put-there'));
   };
 
-export const takeOffer = (): Thunk<Promise<void>> => async (dispatch) => {
+export const acceptOffer = (): Thunk<Promise<void>> => async (dispatch) => {
   dispatch(messagesSlice.actions.dismissed('folder'));
   if (offered) await dispatch(moveNotes([offered.note], offered.folder));
   offered = null;

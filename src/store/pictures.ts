@@ -8,33 +8,33 @@ import { firstInk, readPicture, writePicture } from '../storage/pictureFile';
 /** px across; twice what the largest list shows. */
 const WIDTH = 320;
 /** So many pictures are held ready; older ones are read again. */
-const HELD = 240;
+const READY = 240;
 
-interface Held {
+interface Ready {
   readonly changed: number;
   readonly url: string;
 }
-const held = new Map<string, Held>();
+const ready = new Map<string, Ready>();
 let queue: { header: NoteSummary; show: () => void }[] = [];
 let running = false;
 
-function keep(note: string, entry: Held): void {
-  const before = held.get(note);
+function keep(note: string, entry: Ready): void {
+  const before = ready.get(note);
   if (before) URL.revokeObjectURL(before.url);
-  held.delete(note);
-  held.set(note, entry);
-  if (held.size <= HELD) return;
-  const [oldest, { url }] = held.entries().next().value!;
-  held.delete(oldest);
+  ready.delete(note);
+  ready.set(note, entry);
+  if (ready.size <= READY) return;
+  const [oldest, { url }] = ready.entries().next().value!;
+  ready.delete(oldest);
   URL.revokeObjectURL(url);
 }
 
 /** Pictures of some notes, or of all (null), go from memory. */
 export function forgetPictures(notes: ReadonlySet<string> | null): void {
-  for (const [id, { url }] of held) {
+  for (const [id, { url }] of ready) {
     if (notes && !notes.has(id)) continue;
     URL.revokeObjectURL(url);
-    held.delete(id);
+    ready.delete(id);
   }
 }
 
@@ -85,7 +85,7 @@ async function work(): Promise<void> {
 export function usePicture(header: NoteSummary): string | null {
   const [, showAnew] = useReducer((n: number) => n + 1, 0);
   useEffect(() => {
-    if (held.get(header.id)?.changed === header.changed) return undefined;
+    if (ready.get(header.id)?.changed === header.changed) return undefined;
     const wish = { header, show: showAnew };
     queue.push(wish);
     void work();
@@ -93,5 +93,5 @@ export function usePicture(header: NoteSummary): string | null {
       queue = queue.filter((w) => w !== wish);
     };
   }, [header]);
-  return held.get(header.id)?.url ?? null;
+  return ready.get(header.id)?.url ?? null;
 }

@@ -25,7 +25,7 @@ export const loadPlayer = (): Thunk => (dispatch, getState, alive) => {
       });
       // Sound that could not be stored yet plays from memory.
       const { sound } = alive;
-      return sound?.take === take ? pieces.map((p, i) => sound.held(p) ?? read[i]) : read;
+      return sound?.take === take ? pieces.map((p, i) => sound.inMemory(p) ?? read[i]) : read;
     });
     alive.player.onState = ({ playing, waiting }) => dispatch(playbackSlice.actions.set({ playing, waiting }));
     alive.player.onError = (text) => dispatch(say('listen', 'problem', text));

@@ -2,7 +2,7 @@
 import { writingLines } from '../core/note/paper';
 import type { Span } from '../core/audio/speech';
 import { newId } from '../core/id';
-import { put, take, type RowPut } from '../core/note/edit';
+import { drop, put, type RowPut } from '../core/note/edit';
 import type { Placed } from '../core/note/kinds/kinds';
 import { orderAt } from '../core/note/order';
 import type { Mark, MarkKind } from '../core/note/schema';
@@ -78,7 +78,7 @@ export const removeMark =
   (dispatch, getState) => {
     const marks = getState().note.note?.header.marks ?? [];
     const gone = marks.find((m) => m.id === id);
-    if (!gone || !dispatch(edit(take('marks', id)))) return;
+    if (!gone || !dispatch(edit(drop('marks', id)))) return;
     dispatch(say('mark', 'info', `The mark “${markName(gone.kind)}” was removed.`, 'undo'));
   };
 
@@ -113,7 +113,7 @@ export const writeWhileListening =
     if (on && !canChange(getState())) return;
     dispatch(playbackSlice.actions.set({ second: on }));
     if (on) {
-      dispatch(toolsSlice.actions.taken('pen'));
+      dispatch(toolsSlice.actions.toolChosen('pen'));
       if (!getState().settings.secondShown) dispatch(settingsSlice.actions.patched({ secondShown: true }));
     }
   };
@@ -190,7 +190,7 @@ export const setTags =
     const mine = entriesOf(note.rows, 'tags').filter(([, t]) => within.has(t.placed));
     const fresh = clean.filter((name) => !mine.some(([, t]) => t.name === name));
     const keys = orderAt(all, all.length, fresh.length);
-    dispatch(edit(...mine.filter(([, t]) => !clean.includes(t.name)).map(([id]) => take('tags', id)), ...fresh.map((name, i) => put('tags', tagId(moment[0].id, name), { placed: moment[0].id, name, order: keys[i] }))));
+    dispatch(edit(...mine.filter(([, t]) => !clean.includes(t.name)).map(([id]) => drop('tags', id)), ...fresh.map((name, i) => put('tags', tagId(moment[0].id, name), { placed: moment[0].id, name, order: keys[i] }))));
   };
 
 /** Locks a note against change, or unlocks it. */

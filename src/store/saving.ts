@@ -4,7 +4,7 @@ import { summaryOf } from '../core/note/schema';
 import { coverOf } from '../core/vault/vault';
 import { writeToday } from '../storage/libraryFile';
 import { policy } from '../storage/sealing';
-import { sealSound, takeOver, writeCovers } from '../storage/vaultFile';
+import { sealSound, adopt, writeCovers } from '../storage/vaultFile';
 import { writeSettings, type Settings } from '../storage/settingsFile';
 import type { Alive } from './alive';
 import { noteSlice, type NoteState } from './noteSlice';
@@ -80,7 +80,7 @@ async function keepCovers(library: LibraryState, dispatch: (action: ReturnType<t
   try {
     await writeCovers(changed);
     dispatch(covered([...Object.values(library.covers).filter((c) => !changed.some((n) => n.id === c.id)), ...changed]));
-    const brought = locked.filter(takeOver).flatMap((h) => h.takes.map((t) => t.id));
+    const brought = locked.filter(adopt).flatMap((h) => h.takes.map((t) => t.id));
     if (brought.length) await sealSound(brought);
   } catch {
     // The lock may just have been closed: covers are compared anew when it is next opened, and sealing is gone on with.

@@ -278,7 +278,7 @@ export const toolsSlice = createSlice({
   reducers: {
     set: (s, a: PayloadAction<Partial<Omit<ToolsState, 'clipboard'>>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */
-    taken: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
+    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
     /** The strip takes the pen or the eraser; another tool would have nothing to do there. */
     stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
     forgotten: (s) => ({ ...(s as ToolsState), clipboard: null, selection: null }),

@@ -8,7 +8,7 @@ export async function soundOfTake(take: string, { sound }: Pick<Alive, 'sound'>)
   const packets: Packet[] = [];
   for (const piece of await storedPieces(take)) packets.push(...(await readPieces(take, [piece]))[0]);
   if (sound?.take !== take) return packets;
-  const held = sound.unstored();
-  const pieces = new Set(held.map((p) => pieceOf(p.t)));
-  return [...packets.filter((p) => !pieces.has(pieceOf(p.t))), ...held].sort((a, b) => a.t - b.t);
+  const unstored = sound.unstored();
+  const pieces = new Set(unstored.map((p) => pieceOf(p.t)));
+  return [...packets.filter((p) => !pieces.has(pieceOf(p.t))), ...unstored].sort((a, b) => a.t - b.t);
 }

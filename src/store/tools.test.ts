@@ -165,8 +165,8 @@ test('taking up another tool lets go of what was selected, but for the shapes', 
   const store = open();
   store.dispatch(select('p', ['loop']));
   expect(selected(store.getState())).toHaveLength(1);
-  store.dispatch(toolsSlice.actions.taken('shapes'));
+  store.dispatch(toolsSlice.actions.toolChosen('shapes'));
   expect(selected(store.getState())).toHaveLength(1);
-  store.dispatch(toolsSlice.actions.taken('pen'));
+  store.dispatch(toolsSlice.actions.toolChosen('pen'));
   expect(selected(store.getState())).toHaveLength(0);
 });

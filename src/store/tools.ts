@@ -44,7 +44,7 @@ export const selectAll =
   (page: string): Thunk =>
   (dispatch, getState) => {
     const list = getState().note.note?.ink[page] ?? [];
-    dispatch(toolsSlice.actions.taken('lasso'));
+    dispatch(toolsSlice.actions.toolChosen('lasso'));
     dispatch(select(page, list.map((s) => s.id)));
   };
 
@@ -175,7 +175,7 @@ export const paste =
     if (missing.length && sound === 'bring') dispatch(change({ rows: bringTakes(state.note.note!, missing, clipboard.title, newId) }, false));
     else if (missing.length) dispatch(change({ rows: missing.map((t) => putRow('links', t.id, { note: clipboard.note })) }, false));
     dispatch(change({ put }));
-    dispatch(toolsSlice.actions.taken('lasso'));
+    dispatch(toolsSlice.actions.toolChosen('lasso'));
     dispatch(select(page, put.map((s) => s.id)));
   };
 
@@ -229,8 +229,8 @@ export const setShape =
     const state = getState();
     const list = strokesOf(state.note.note?.ink[stroke.page] ?? []);
     const put = reshaped(stroke, shape);
-    const held = hold ? attach(shape, list.filter((s) => s.id !== stroke.id)) : shape;
-    dispatch(change({ put: withFollowers(state, stroke.page, [held === shape ? put : reshaped({ ...put, shape }, held)]) }));
+    const attached = hold ? attach(shape, list.filter((s) => s.id !== stroke.id)) : shape;
+    dispatch(change({ put: withFollowers(state, stroke.page, [attached === shape ? put : reshaped({ ...put, shape }, attached)]) }));
   };
 
 export const setHeads = (heads: Shape['heads'] | null): Thunk =>

@@ -1,5 +1,5 @@
 import { saveCopy } from './handOn';
-import { takeOffer, undoFiling } from './filing';
+import { acceptOffer, undoFiling } from './filing';
 import { ask } from './lockState';
 import { undo } from './change';
 import { writeHere } from './following';
@@ -22,7 +22,7 @@ export function useMessages(go?: (note: string) => void) {
         dispatch(messagesSlice.actions.dismissed(key));
       }
       if (action === 'undo-filing') void dispatch(undoFiling());
-      if (action === 'put-there') void dispatch(takeOffer());
+      if (action === 'put-there') void dispatch(acceptOffer());
       if (action === 'unlock') dispatch(ask({ kind: 'unlock' }));
       if (action === 'save-copy') void dispatch(saveCopy());
       if (action === 'write-here') void dispatch(writeHere());

@@ -17,12 +17,12 @@ export interface RangeProps {
 
 export function Range({ label, min, max, step, value, text, onChange, unseen }: RangeProps) {
   const input = useRef<HTMLInputElement>(null);
-  const held = useRef(false);
+  const pressed = useRef(false);
   // The value is set from here and not by a controlled input: a controlled one is put back to the old value after every event, and
   // what is being moved (the playing position) only follows a moment later. While a finger holds the knob it is left alone.
   useEffect(() => {
     if (!input.current) return;
-    if (!held.current) input.current.value = String(value);
+    if (!pressed.current) input.current.value = String(value);
     input.current.style.setProperty('--share', `${max > min ? (100 * (value - min)) / (max - min) : 0}%`);
   }, [value, min, max]);
   return (
@@ -41,13 +41,13 @@ export function Range({ label, min, max, step, value, text, onChange, unseen }: 
       step={step}
       defaultValue={value}
       onPointerDown={() => {
-        held.current = true;
+        pressed.current = true;
       }}
       onPointerUp={() => {
-        held.current = false;
+        pressed.current = false;
       }}
       onPointerCancel={() => {
-        held.current = false;
+        pressed.current = false;
       }}
       onChange={(e) => onChange(Number(e.target.value))}
     />

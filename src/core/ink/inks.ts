@@ -14,7 +14,7 @@ export const SWATCHES = [
   { color: '#4a4a4a', name: 'Grey' },
 ] as const;
 
-/** Light colours, to mark and to fill with. */
+/** Light colours, to highlight and to fill with. */
 export const TINTS = [
   { color: '#f2c94c', name: 'Yellow' },
   { color: '#f6e3a8', name: 'Straw' },

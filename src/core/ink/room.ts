@@ -40,14 +40,14 @@ const FOOT = 10;
 export function blocksOf({ strokes, grouping }: Pick<RoomPage, 'strokes' | 'grouping'>): Block[] {
   const byId = new Map(strokes.map((s) => [s.id, s]));
   const blocks: Block[] = [];
-  const take = (ids: readonly string[]) => {
+  const gather = (ids: readonly string[]) => {
     const list = ids.flatMap((id) => byId.get(id) ?? []);
     for (const s of list) byId.delete(s.id);
     const box = boxAround(list);
     if (box) blocks.push({ box, strokes: list });
   };
-  for (const line of grouping?.lines ?? []) take(line.words.flatMap((w) => grouping!.words[w].strokes));
-  for (const d of grouping?.drawings ?? []) take(d.strokes);
+  for (const line of grouping?.lines ?? []) gather(line.words.flatMap((w) => grouping!.words[w].strokes));
+  for (const d of grouping?.drawings ?? []) gather(d.strokes);
   // Highlighter and underlines go with the line they lie on; what belongs to nothing goes by itself.
   for (const s of byId.values()) {
     const [mid, h] = [(s.box[1] + s.box[3]) / 2, s.box[3] - s.box[1]];

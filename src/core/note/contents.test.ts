@@ -5,7 +5,7 @@ import { BALL, pointsThrough } from '../../../tests/helpers/ink';
 import { makeStroke } from '../ink/stroke';
 import { contentsOf, isHash } from './contents';
 import { copiedNote } from './copy';
-import { applyEdit, noteOf, noteOfRows, put, take, type Edit, type Note } from './edit';
+import { applyEdit, noteOf, noteOfRows, drop, put, type Edit, type Note } from './edit';
 import type { Placed } from './kinds/kinds';
 import { allOf, merge } from './merge';
 import { bringPages, deletePages, duplicatePages, setBackdrop } from './pages';
@@ -32,7 +32,7 @@ const anyEdit: fc.Arbitrary<(n: Note) => Edit> = fc.oneof(
   fc.tuple(fc.constantFrom('x', 'y'), fc.constantFrom(BUOY, LOG)).map(([id, content]) => () => ({ put: [later(id, 'q', content)] })),
   fc.constantFrom('x', 'y').map((id) => () => ({ cut: [{ id, page: 'q' }] })),
   fc.constantFrom('p', 'q').map((page) => (n: Note) => (n.header.pages.some((p) => p.id === page) ? deletePages(n, [page], 'fresh') : {})),
-  fc.boolean().map((gone) => () => ({ rows: [gone ? take('contents', LOG) : put('contents', LOG, { type: 'text/plain', bytes: 3, file: 'log.txt' })] })),
+  fc.boolean().map((gone) => () => ({ rows: [gone ? drop('contents', LOG) : put('contents', LOG, { type: 'text/plain', bytes: 3, file: 'log.txt' })] })),
   fc.constantFrom('p', 'q').map((page) => (n: Note) => duplicatePages(n, [page], () => `d${n.seen.h} ${n.header.pages.length} ${Math.floor(n.header.changed)}`.slice(0, 60))),
   // A table that this version does not know.
   fc.constantFrom(CHART, LOG).map((content) => () => ({ rows: [{ table: 'stickers', id: '1', v: { shows: { deep: [content] } } }] })),

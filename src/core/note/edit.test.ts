@@ -1,7 +1,7 @@
 import * as fc from 'fast-check';
 import { PointBuffer } from '../ink/points';
 import { makeStroke, placedOrder, type Stroke } from '../ink/stroke';
-import { applyEdit, countPlaced, EditError, noteOf, put, take, type Edit, type Note } from './edit';
+import { applyEdit, countPlaced, EditError, noteOf, drop, put, type Edit, type Note } from './edit';
 import { newPage } from './schema';
 
 const stroke = (id: string, page: string, wall: number): Stroke => {
@@ -18,7 +18,7 @@ const anyEdit: fc.Arbitrary<Edit> = fc.record({
   rows: fc.array(
     fc.oneof(
       fc.string().map((value) => put('note', 'title', { value })),
-      fc.tuple(fc.nat(5), fc.boolean()).map(([k, gone]) => (gone ? take('marks', `m${k}`) : put('marks', `m${k}`, { kind: 'ask', take: 't', at: k, wall: k }))),
+      fc.tuple(fc.nat(5), fc.boolean()).map(([k, gone]) => (gone ? drop('marks', `m${k}`) : put('marks', `m${k}`, { kind: 'ask', take: 't', at: k, wall: k }))),
       fc.nat(3).map((k) => put('headings', `h${k}`, { page: 'p', strokes: ['s1'], level: 1 + (k % 3) })),
     ),
     { maxLength: 4 },
@@ -97,7 +97,7 @@ test('what could not be read again is not taken in: the note is as before, and t
 
 test('what is taken away leaves a trace, and what comes back takes it away', () => {
   const one = applyEdit(empty, { put: [stroke('a', 'p', 1)], rows: [put('bookmarks', 'p', {})] }, BY).note;
-  const none = applyEdit(one, { cut: [{ id: 'a', page: 'p' }], rows: [take('bookmarks', 'p')] }, BY);
+  const none = applyEdit(one, { cut: [{ id: 'a', page: 'p' }], rows: [drop('bookmarks', 'p')] }, BY);
   expect(none.note.gone.get('a')).toMatchObject({ page: 'p', s: [expect.any(Number), 'here', 2] });
   expect(none.note.rows.bookmarks.get('p')).toMatchObject({ v: null, s: [expect.any(Number), 'here', 3] });
   expect(none.note.header.bookmarks).toBeUndefined();

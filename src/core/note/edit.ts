@@ -54,7 +54,7 @@ export class EditError extends Error {
 }
 
 export const put = <T extends TableName>(table: T, id: string, v: Tables[T]): RowPut => ({ table, id, v });
-export const take = (table: TableName, id: string): RowPut => ({ table, id, v: null });
+export const drop = (table: TableName, id: string): RowPut => ({ table, id, v: null });
 
 /** A note of a header of before there were rows, and of tests. */
 export function noteOf(header: NoteHeader, ink: Ink = {}): Note {

@@ -2,7 +2,7 @@
 import * as fc from 'fast-check';
 import { PointBuffer } from '../ink/points';
 import { makeStroke } from '../ink/stroke';
-import { applyEdit, noteOf, put, take, type Edit, type Note } from './edit';
+import { applyEdit, noteOf, drop, put, type Edit, type Note } from './edit';
 import { allOf, canMerge, keptPlaced, merge, type Incoming } from './merge';
 import { newPage } from './schema';
 import { keyBetween, orderAt } from './order';
@@ -18,11 +18,11 @@ const start = noteOf({ v: 2, id: 'n', title: 'Tides', made: 0, changed: 0, pages
 /** What a device does: to one of a few rows and strokes, so that both meet. */
 const doing: fc.Arbitrary<(n: Note) => Edit> = fc.oneof(
   fc.tuple(fc.nat(3), fc.nat(99)).map(([k, at]) => () => ({ rows: [put('marks', `m${k}`, { kind: 'ask', take: 't', at, wall: at })] })),
-  fc.nat(3).map((k) => () => ({ rows: [take('marks', `m${k}`)] })),
+  fc.nat(3).map((k) => () => ({ rows: [drop('marks', `m${k}`)] })),
   fc.string().map((value) => () => ({ rows: [put('note', 'title', { value })] })),
   fc.tuple(fc.nat(4), fc.nat(99), fc.constantFrom('p', 'q')).map(([k, y, page]) => (n: Note) => ({ put: [stroke(`s${k}`, page, y)], cut: Object.entries(n.ink).flatMap(([at, list]) => (at !== page ? list.filter((s) => s.id === `s${k}`).map((s) => ({ id: s.id, page: at })) : [])) })),
   fc.nat(4).map((k) => (n: Note) => ({ cut: Object.entries(n.ink).flatMap(([page, list]) => list.filter((s) => s.id === `s${k}`).map((s) => ({ id: s.id, page }))) })),
-  fc.constantFrom('p', 'q').map((id) => (n: Note) => ({ rows: n.header.pages.length > 1 ? [take('pages', id)] : [] })),
+  fc.constantFrom('p', 'q').map((id) => (n: Note) => ({ rows: n.header.pages.length > 1 ? [drop('pages', id)] : [] })),
   fc.nat(9).map((k) => (n: Note) => ({ rows: [put('pages', `x${k}`, { ...newPage('x'), order: orderAt([...n.rows.pages].flatMap(([id, r]) => (r.v ? [{ id, order: (r.v as { order: string }).order }] : [])), 0)[0] })] })),
 );
 const step = fc.record({ on: fc.nat(1), now: fc.nat(1000), what: doing });
@@ -107,7 +107,7 @@ test('ink that was moved on one device and rubbed out on the other is kept; a pa
   expect(keptPlaced(kept.ink)).toMatchObject({ id: 's', box: [1, 50, 5, 51] });
   expect(content(receive(rubbed, allOf(moved), 'b'))).toBe(content(there));
 
-  const deleted = applyEdit(both, { rows: [take('pages', 'q')] }, { device: 'a', now: 5 }).note;
+  const deleted = applyEdit(both, { rows: [drop('pages', 'q')] }, { device: 'a', now: 5 }).note;
   const written = applyEdit(both, { put: [stroke('new', 'q', 20)] }, { device: 'b', now: 6 }).note;
   const stands = receive(written, allOf(deleted), 'b');
   expect(stands.header.pages.map((p) => p.id)).toEqual(['p', 'q']);

@@ -3,7 +3,7 @@ import type { Box } from '../ink/stroke';
 import { append } from '../time/editTimeline';
 import { anchored, meets } from './anchors';
 import { copiedPlaced, rowsAlong } from './copy';
-import { put, take, type Edit, type Note, type RowPut } from './edit';
+import { drop, put, type Edit, type Note, type RowPut } from './edit';
 import type { Placed } from './kinds/kinds';
 import { orderAt } from './order';
 import { newPage, type Page, type PageForm } from './schema';
@@ -52,7 +52,7 @@ export function deletePages(note: Note, ids: readonly string[], fresh: string): 
   const all = header.pages.filter((p) => gone.has(p.id));
   const rows = TABLE_NAMES.flatMap((table) => {
     const page = TABLES[table].page;
-    return page ? entriesOf(note.rows, table).flatMap(([id, v]) => (gone.has(page(id, v)) ? [take(table, id)] : [])) : [];
+    return page ? entriesOf(note.rows, table).flatMap(([id, v]) => (gone.has(page(id, v)) ? [drop(table, id)] : [])) : [];
   });
   return {
     cut: all.flatMap((p) => (ink[p.id] ?? []).map((s) => ({ id: s.id, page: p.id }))),
@@ -99,7 +99,7 @@ export function bringTakes(into: Note, takes: Note['header']['takes'], title: st
 }
 
 export function toggleBookmark(note: Note, page: string): Edit {
-  return { rows: [note.rows.bookmarks?.get(page)?.v ? take('bookmarks', page) : put('bookmarks', page, {})] };
+  return { rows: [note.rows.bookmarks?.get(page)?.v ? drop('bookmarks', page) : put('bookmarks', page, {})] };
 }
 
 /** Ink becomes a heading; a heading it was part of before makes way. */
@@ -109,7 +109,7 @@ export function setHeading(note: Note, page: string, strokes: readonly string[],
 
 export function dropHeading(note: Note, strokes: readonly string[]): Edit {
   const ids = new Set(strokes);
-  return { rows: entriesOf(note.rows, 'headings').flatMap(([id, h]) => (meets(h, ids) ? [take('headings', id)] : [])) };
+  return { rows: entriesOf(note.rows, 'headings').flatMap(([id, h]) => (meets(h, ids) ? [drop('headings', id)] : [])) };
 }
 
 export interface OutlineEntry {

@@ -6,7 +6,7 @@ import { useMessages } from '../../store/useMessages';
 import { Messages } from '../../ui/Messages';
 import { Icon } from '../../ui/icons';
 import { WIDE } from '../../ui/theme';
-import { JobsStrip } from '../jobs/JobsPlace';
+import { JobsRow } from '../jobs/JobsPlace';
 import { RecordingElsewhere } from './RecordingElsewhere';
 
 const TABS = [
@@ -27,7 +27,7 @@ export function Frame() {
         <RecordingElsewhere />
         <Messages {...useMessages()} />
         <Slot />
-        <JobsStrip />
+        <JobsRow />
       </View>
       <View role="tablist" aria-label="Scrivo" style={[wide ? styles.side : styles.bottom, { backgroundColor: colors.surfaceVariant, borderColor: colors.outlineVariant }]}>
         {TABS.map((tab) => {

@@ -9,7 +9,7 @@ import { Icon } from '../../ui/icons';
 import { JobLine } from '../../ui/JobLine';
 
 /** In the flow of a screen, so that it covers nothing. */
-export function JobsStrip() {
+export function JobsRow() {
   const { colors } = useTheme();
   // Sealing keeps everybody waiting with a dialog of its own.
   const jobs = useAppSelector((s) => s.jobs).filter((j) => j.kind !== 'sealing');

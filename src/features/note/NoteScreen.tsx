@@ -89,11 +89,11 @@ export function NoteScreen() {
     },
     [dispatch],
   );
-  const takeAll = useCallback(() => {
+  const selectHere = useCallback(() => {
     const at = surface.current?.middle();
     if (at) dispatch(selectAll(at.page));
   }, [dispatch]);
-  useNoteKeys({ paste: pasteHere, selectAll: takeAll });
+  useNoteKeys({ paste: pasteHere, selectAll: selectHere });
 
   const back = () => router.replace('/');
   const open = status === 'open' && openId === id;
@@ -147,7 +147,7 @@ export function NoteScreen() {
             {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={styles.pages}>
               <NoteSurface key={id} onZoom={(percent, fit) => zoomShown.set({ percent, fit })} handleRef={surface} />
-              <Options bottom={strip ? stripHeight(wide) : 0} onPaste={() => pasteHere()} onAll={takeAll} />
+              <Options bottom={strip ? stripHeight(wide) : 0} onPaste={() => pasteHere()} onAll={selectHere} />
               {sheet === 'cup' && <CupSheet />}
               {sheet === 'pen' && <PenSheet />}
               {sheet === 'look' && <LookSheet />}

@@ -77,7 +77,7 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   fill: (page, x, y, time) => void dispatch(fillAt(page, x, y, time)),
   scratched: (words) => void dispatch(say('tool', 'info', words > 1 ? `${words} words were scratched out.` : words === 1 ? 'A word was scratched out.' : 'What was written there was scratched out.', 'undo')),
   erased: () => {
-    if (store.getState().settings.eraser.penReturns) dispatch(toolsSlice.actions.taken('pen'));
+    if (store.getState().settings.eraser.penReturns) dispatch(toolsSlice.actions.toolChosen('pen'));
   },
   aimed: (it) => void dispatch(makeReady(it)),
   touched: (it, line) => {

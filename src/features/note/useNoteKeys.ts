@@ -24,7 +24,7 @@ type Keys = Readonly<Record<string, (e: KeyboardEvent) => unknown>>;
 
 const { dispatch, getState } = store;
 const { patched } = settingsSlice.actions;
-const { set: setTools, taken, stripTurned } = toolsSlice.actions;
+const { set: setTools, stripTurned, toolChosen } = toolsSlice.actions;
 
 /** One thing under several keys. */
 const each = <K extends string, V>(of: Readonly<Record<K, V>>, act: (v: V, e: KeyboardEvent) => unknown): Keys => Object.fromEntries(Object.entries<V>(of).map(([key, v]) => [key, (e: KeyboardEvent) => act(v, e)]));
@@ -54,14 +54,14 @@ const writeKeys = (actions: () => Actions): Keys => ({
   '$mod+Shift+g': ifSelected(() => dispatch(ungroupSelected())),
   ...each({ Delete: 0, Backspace: 0 }, ifSelected(() => dispatch(deleteSelected()))),
   ...each(PEN_KEYS, (pen) => dispatch(pickPen(pen))),
-  ...each(TOOL_KEYS, (tool) => dispatch(taken(tool))),
+  ...each(TOOL_KEYS, (tool) => dispatch(toolChosen(tool))),
   r: () => dispatch(setTools({ ruler: !getState().tools.ruler })),
   w: () => dispatch(stripTurned()),
   Escape() {
     const { tools } = getState();
     if (tools.sheet !== 'none') return dispatch(setTools({ sheet: 'none' }));
     if (tools.selection) return dispatch(select(null));
-    return tools.tool !== 'pen' && dispatch(taken('pen'));
+    return tools.tool !== 'pen' && dispatch(toolChosen('pen'));
   },
 });
 

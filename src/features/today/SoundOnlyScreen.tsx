@@ -14,7 +14,7 @@ import { Icon } from '../../ui/icons';
 import { LevelMeter } from '../../ui/LevelMeter';
 import { Messages } from '../../ui/Messages';
 import { useFrame } from '../../ui/useLive';
-import { JobsStrip } from '../jobs/JobsPlace';
+import { JobsRow } from '../jobs/JobsPlace';
 import { textPx } from '../../ui/textScale';
 
 export function SoundOnlyScreen() {
@@ -77,7 +77,7 @@ export function SoundOnlyScreen() {
         )}
       </View>
       <Messages {...messages} />
-      <JobsStrip />
+      <JobsRow />
       <Button icon="back" onPress={() => router.replace('/')} style={styles.back}>
         Back to Today
       </Button>

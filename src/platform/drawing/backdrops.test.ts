@@ -11,7 +11,7 @@ const wait = () => new Promise<void>((resolve) => setImmediate(resolve));
 const settled = async () => {
   for (let i = 0; i < 12; i++) await wait();
 };
-const held = () => open.filter((b) => !b.closed).reduce((sum, b) => sum + bytesOfPixels(b.width, b.height), 0);
+const pixels = () => open.filter((b) => !b.closed).reduce((sum, b) => sum + bytesOfPixels(b.width, b.height), 0);
 
 beforeEach(() => {
   open = [];
@@ -74,21 +74,21 @@ test('tiles and pictures share one room: what was not drawn lately makes way, th
     backdrops.of(user, pageWith(name), FULL);
     await settled();
   }
-  expect([held(), room.left]).toEqual([2 * full, 2.4 * full - 2 * full]);
+  expect([pixels(), room.left]).toEqual([2 * full, 2.4 * full - 2 * full]);
   // Both in sight: the third is halved.
   for (const [user, name] of [[a, 'a'], [b, 'b'], [c, 'c']] as const) backdrops.of(user, pageWith(name), FULL);
   await settled();
-  expect(held()).toBe(2.25 * full);
+  expect(pixels()).toBe(2.25 * full);
   // Tiles take their room; only one picture is still being drawn.
-  room.take(full);
+  room.occupy(full);
   backdrops.letGo(c);
   for (let i = 0; i < 100; i++) backdrops.of(a, pageWith('a'), FULL);
   backdrops.of(c, pageWith('c'), FULL);
   await settled();
   expect(open.filter((x) => !x.closed).length).toBe(2);
-  expect(held() + full).toBeLessThanOrEqual(2.4 * full);
+  expect(pixels() + full).toBeLessThanOrEqual(2.4 * full);
   for (const user of [a, b, c]) backdrops.letGo(user);
-  expect([held(), room.left]).toEqual([0, 1.4 * full]);
+  expect([pixels(), room.left]).toEqual([0, 1.4 * full]);
 });
 
 test('what was let go while it was on its way is closed, and what is missing is told once', async () => {
@@ -97,7 +97,7 @@ test('what was let go while it was on its way is closed, and what is missing is 
   backdrops.of(user, pageWith('a'), FULL);
   backdrops.letGo(user);
   await settled();
-  expect([held(), room.left, told.came]).toEqual([0, 1e9, []]);
+  expect([pixels(), room.left, told.came]).toEqual([0, 1e9, []]);
   for (let i = 0; i < 3; i++) {
     backdrops.of(user, pageWith('missing'), FULL);
     await settled();

@@ -141,7 +141,7 @@ export class Backdrops {
 
   private drop(entry: Entry): void {
     if (!entry.bitmap) return;
-    this.room.give(bytesOfPixels(entry.bitmap.width, entry.bitmap.height));
+    this.room.free(bytesOfPixels(entry.bitmap.width, entry.bitmap.height));
     entry.bitmap.close();
     [entry.bitmap, entry.share, entry.asked] = [null, 0, 0];
   }
@@ -165,7 +165,7 @@ export class Backdrops {
       const { asked } = entry;
       this.drop(entry);
       [entry.bitmap, entry.share, entry.asked] = [bitmap, at, asked];
-      this.room.take(bytesOfPixels(bitmap.width, bitmap.height));
+      this.room.occupy(bytesOfPixels(bitmap.width, bitmap.height));
       this.host.came(hash);
     } catch (e) {
       entry.failed = true;

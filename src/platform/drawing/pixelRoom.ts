@@ -9,11 +9,11 @@ export class PixelRoom {
   /** @param most bytes */
   constructor(private readonly most: number) {}
 
-  take(bytes: number): void {
+  occupy(bytes: number): void {
     this.used += bytes;
   }
 
-  give(bytes: number): void {
+  free(bytes: number): void {
     this.used -= bytes;
   }
 

@@ -77,9 +77,9 @@ export function threadLines(items: Item[], body: number): Thread[] {
         score = 1 - off / reach;
         if (score > 0) {
           // Above or below what it belongs to, not just at the height of the line.
-          let gap = Infinity;
-          for (const i of thread.full) gap = Math.min(gap, item.cx < i.l ? i.l - item.cx : item.cx > i.r ? item.cx - i.r : 0);
-          score -= Math.min(0.5, (0.12 * gap) / unit);
+          let space = Infinity;
+          for (const i of thread.full) space = Math.min(space, item.cx < i.l ? i.l - item.cx : item.cx > i.r ? item.cx - i.r : 0);
+          score -= Math.min(0.5, (0.12 * space) / unit);
         }
       } else {
         const overlap = Math.min(item.b, band.bottom) - Math.max(item.t, band.top);

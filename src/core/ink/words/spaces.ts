@@ -14,8 +14,8 @@ export interface Space {
   away: number;
 }
 
-/** Letters of a line, left to right, each with what overlaps it, and the gaps between them. */
-export function clustersOf(thread: Thread): { chunks: Cluster[]; body: number } {
+/** Letters of a line, left to right, each with what overlaps it, and the spaces between them. */
+export function clustersOf(thread: Thread): { clusters: Cluster[]; body: number } {
   const full = thread.items.filter((i) => !i.small);
   const heights = (full.length ? full : thread.items).map((i) => i.h);
   // Ascenders and capitals stand above the body: the lower third of the heights is the small letters.
@@ -33,13 +33,13 @@ export function clustersOf(thread: Thread): { chunks: Cluster[]; body: number } 
   };
   const top = median(full.map((i) => i.t));
   const bottom = y0;
-  const chunks: Cluster[] = [];
+  const clusters: Cluster[] = [];
   for (const i of full.map((f) => ({ f, s: span(f) })).sort((a, b) => a.s[0] - b.s[0])) {
-    const last = chunks.at(-1);
+    const last = clusters.at(-1);
     if (last && i.s[0] <= last.r + 0.02 * body) {
       last.r = Math.max(last.r, i.s[1]);
       last.items.push(i.f);
-    } else chunks.push({ l: i.s[0], r: i.s[1], items: [i.f] });
+    } else clusters.push({ l: i.s[0], r: i.s[1], items: [i.f] });
   }
   // Dots, bars and accents go to the letter they stand over; one that stands free is a letter of its own (a full stop, a dash).
   for (const i of thread.items.filter((x) => x.small).sort((a, b) => a.l - b.l)) {
@@ -47,7 +47,7 @@ export function clustersOf(thread: Thread): { chunks: Cluster[]; body: number } 
     const mid = (l + r) / 2;
     let home: Cluster | null = null;
     let best = Infinity;
-    for (const c of chunks) {
+    for (const c of clusters) {
       const away = l > c.r ? l - c.r : r < c.l ? c.l - r : 0;
       const d = away + 0.01 * Math.abs(mid - (c.l + c.r) / 2);
       if (d < best) [home, best] = [c, d];
@@ -57,29 +57,29 @@ export function clustersOf(thread: Thread): { chunks: Cluster[]; body: number } 
     if (home && best < reach) {
       home.items.push(i);
       if (!over || r - l > 0.5 * body) continue;
-    } else chunks.push({ l, r, items: [i] });
+    } else clusters.push({ l, r, items: [i] });
   }
-  chunks.sort((a, b) => a.l - b.l);
-  return { chunks, body };
+  clusters.sort((a, b) => a.l - b.l);
+  return { clusters, body };
 }
 
-export function spacesOf(chunks: Cluster[], body: number): Space[] {
-  const gaps: Space[] = [];
-  for (let k = 1; k < chunks.length; k++) {
-    const [a, b] = [chunks[k - 1], chunks[k]];
+export function spacesOf(clusters: Cluster[], body: number): Space[] {
+  const spaces: Space[] = [];
+  for (let k = 1; k < clusters.length; k++) {
+    const [a, b] = [clusters[k - 1], clusters[k]];
     let away = Infinity;
     for (const x of a.items) for (const y of b.items) away = Math.min(away, y.wall > x.wall ? y.wall - x.end : x.wall - y.end);
-    gaps.push({ air: Math.max(0, b.l - a.r) / body, away: Math.max(0, away) });
+    spaces.push({ air: Math.max(0, b.l - a.r) / body, away: Math.max(0, away) });
   }
-  return gaps;
+  return spaces;
 }
 
 /** Air, in body heights, that separates words when nothing is known about the hand. */
 const USUAL = 0.62;
 
 /** The air that best parts narrow from wide (Otsu's criterion on the square root), held near what is usual. */
-export function partingAir(gaps: number[]): number {
-  const v = gaps.filter((g) => g < 6).map(Math.sqrt).sort((a, b) => a - b);
+export function partingAir(spaces: number[]): number {
+  const v = spaces.filter((g) => g < 6).map(Math.sqrt).sort((a, b) => a - b);
   if (v.length < 8) return USUAL;
   const total = v.reduce((s, x) => s + x, 0);
   let [best, at, sum] = [-1, USUAL, 0];

@@ -4,7 +4,7 @@
  * Lengths are in mm. The unit of judgement is the body height of the writing nearby, so that large and small hands, and both on
  * one page, are treated alike. Steps: set large strokes aside as drawings; thread the others onto lines in the order they were
  * written; undo the slant of each line; find where along the line there is air; decide which air separates words from how the
- * gaps of the page fall into narrow and wide, helped by how long the pen was away.
+ * spaces of the page fall into narrow and wide, helped by how long the pen was away.
  */
 import { isDecoration } from '../../note/kinds/kinds';
 import { boxesMeet, growBox, unionBox, type Box, type Stroke } from '../stroke';
@@ -44,18 +44,18 @@ function groupWritten(strokes: readonly (Stroke | PlainStroke)[]): Grouping {
 
 function assemble(threads: Thread[], drawn: Item[][]): Grouping {
   const rows = threads.map((thread) => {
-    const { chunks, body } = clustersOf(thread);
-    return { chunks, body, gaps: spacesOf(chunks, body) };
+    const { clusters, body } = clustersOf(thread);
+    return { clusters, body, spaces: spacesOf(clusters, body) };
   });
-  const usual = partingAir(rows.flatMap((r) => r.gaps.map((g) => g.air)));
-  const rhythm = median(rows.flatMap((r) => r.gaps.filter((g) => g.air < usual && g.away < 3000).map((g) => g.away))) || 150;
+  const usual = partingAir(rows.flatMap((r) => r.spaces.map((g) => g.air)));
+  const rhythm = median(rows.flatMap((r) => r.spaces.filter((g) => g.air < usual && g.away < 3000).map((g) => g.away))) || 150;
 
   const words: Word[] = [];
   const lines: Line[] = [];
   const made: { words: { items: Item[]; box: Box }[]; box: Box; body: number }[] = [];
   for (const row of rows) {
-    const own = partingAir(row.gaps.map((g) => g.air));
-    const limit = row.gaps.length >= 16 ? 0.6 * usual + 0.4 * own : usual;
+    const own = partingAir(row.spaces.map((g) => g.air));
+    const limit = row.spaces.length >= 16 ? 0.6 * usual + 0.4 * own : usual;
     let word: Cluster[] = [];
     let line: { items: Item[]; box: Box }[] = [];
     const closeWord = () => {
@@ -68,19 +68,19 @@ function assemble(threads: Thread[], drawn: Item[][]): Grouping {
       if (line.length) made.push({ words: line, box: line.map((w) => w.box).reduce(unionBox), body: row.body });
       line = [];
     };
-    row.chunks.forEach((chunk, k) => {
+    row.clusters.forEach((cluster, k) => {
       if (k > 0) {
-        const gap = row.gaps[k - 1];
-        // A pen that was away longer than its rhythm makes a gap count for more, one that wrote straight on for less.
-        const pause = gap.away / rhythm;
+        const space = row.spaces[k - 1];
+        // A pen that was away longer than its rhythm makes a space count for more, one that wrote straight on for less.
+        const pause = space.away / rhythm;
         let bar = limit;
-        if (gap.away > 8000 && gap.air > 0.25) bar = Math.min(bar, 0.55 * limit);
+        if (space.away > 8000 && space.air > 0.25) bar = Math.min(bar, 0.55 * limit);
         else if (pause > 4) bar *= 0.85;
         else if (pause < 1.2) bar *= 1.08;
-        if (gap.air > 6) closeLine();
-        else if (gap.air > bar) closeWord();
+        if (space.air > 6) closeLine();
+        else if (space.air > bar) closeWord();
       }
-      word.push(chunk);
+      word.push(cluster);
     });
     closeLine();
   }

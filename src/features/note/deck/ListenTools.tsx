@@ -37,7 +37,7 @@ export function ListenTools() {
         disabled={!can}
         onPress={() => dispatch(writeWhileListening(!second))}
       />
-      {second && <DeckButton name="Eraser" icon="eraser" toggles on={erases} onPress={() => dispatch(toolsSlice.actions.taken(erases ? 'pen' : 'eraser'))} />}
+      {second && <DeckButton name="Eraser" icon="eraser" toggles on={erases} onPress={() => dispatch(toolsSlice.actions.toolChosen(erases ? 'pen' : 'eraser'))} />}
       <Toggle name="Skip pauses" words={words} on={skipPauses} onChange={(on) => dispatch(patched({ skipPauses: on }))} />
       {skipPauses && <Select label="Longer than" value={pauseMs} options={PAUSES.map((ms) => ({ value: ms, text: `${ms / 1000} s` }))} onChange={(ms) => void dispatch(patched({ pauseMs: ms }))} />}
       <Toggle name="Ink ahead" words="Ink ahead" on={ahead !== 'hidden'} onChange={(on) => dispatch(patched({ ahead: on ? 'faint' : 'hidden' }))} />

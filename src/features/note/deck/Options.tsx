@@ -11,7 +11,7 @@ import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
 import { textPx } from '../../../ui/textScale';
 
-const { set, taken } = toolsSlice.actions;
+const { set, toolChosen } = toolsSlice.actions;
 
 /** `onPaste`: pastes in the middle of the view; `onAll`: takes all ink of the page in view. */
 export function Options({ bottom, onPaste, onAll }: { bottom: number; onPaste: () => void; onAll: () => void }) {
@@ -100,15 +100,15 @@ function ShapeOptions() {
   const { tool, fill } = useAppSelector((s) => s.tools);
   const { snap, holdShapes } = useAppSelector((s) => s.settings);
   // One string, so that the row is drawn anew only when it would differ.
-  const held = useAppSelector((s) => {
+  const looks = useAppSelector((s) => {
     const [stroke] = tool === 'shapes' ? selected(s) : [];
     if (stroke?.kind !== 'stroke' || !stroke.shape) return '';
     const { shape, pen, fill: inside } = stroke;
     return `${shape.name} ${shape.heads ?? 'none'} ${pen.line ?? 'whole'} ${inside ?? 'none'}`;
   });
   const patch = (p: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(p));
-  if (held) {
-    const [name, heads, line, inside] = held.split(' ');
+  if (looks) {
+    const [name, heads, line, inside] = looks.split(' ');
     const open = name === 'line' || name === 'arrow' || name === 'curve';
     return (
       <>
@@ -141,7 +141,7 @@ function ShapeOptions() {
   }
   return (
     <>
-      <DeckButton name="Fill an area" toggles on={tool === 'fill'} onPress={() => dispatch(taken(tool === 'fill' ? 'shapes' : 'fill'))}>
+      <DeckButton name="Fill an area" toggles on={tool === 'fill'} onPress={() => dispatch(toolChosen(tool === 'fill' ? 'shapes' : 'fill'))}>
         Fill
       </DeckButton>
       {tool === 'fill' ? (

@@ -14,7 +14,7 @@ import { HearingState } from './HearingState';
 import { ListenTools } from './ListenTools';
 import { MarkButtons } from './MarkButtons';
 import { SPEEDS } from './speeds';
-import { TimelineStrip } from './TimelineStrip';
+import { TimelineBar } from './TimelineBar';
 import { textPx } from '../../../ui/textScale';
 
 /** Stands for a lead-in that goes by the writer; no number of seconds. */
@@ -66,7 +66,7 @@ function Position({ length }: { length: number }) {
         </Text>
         <Text style={[styles.time, styles.at]}>{clockText(at)}</Text>
       </View>
-      <TimelineStrip length={length} />
+      <TimelineBar length={length} />
       <Text style={styles.time}>{clockText(length)}</Text>
     </View>
   );

@@ -13,7 +13,7 @@ import { DeckButton } from './DeckButton';
 import { textPx } from '../../../ui/textScale';
 import { HUES, palettes } from '../../../ui/palette';
 
-const { set, stripTurned, taken } = toolsSlice.actions;
+const { set, stripTurned, toolChosen } = toolsSlice.actions;
 
 /** Paper and ink look the same in either theme: the sample shows what comes onto the page. */
 
@@ -42,7 +42,7 @@ function Pens() {
           <PenChip key={p.id} pen={p} on={inHand && i === Math.min(pen, cup.length - 1)} writes={tool === 'pen'} disabled={following} onPress={() => dispatch(pickPen(i))} onAgain={() => dispatch(set({ sheet: sheet === 'pen' ? 'none' : 'pen' }))} />
         ))}
       </ScrollView>
-      <DeckButton name="Move the page" icon="move" toggles on={tool === 'pan'} onPress={() => dispatch(taken(tool === 'pan' ? 'pen' : 'pan'))} />
+      <DeckButton name="Move the page" icon="move" toggles on={tool === 'pan'} onPress={() => dispatch(toolChosen(tool === 'pan' ? 'pen' : 'pan'))} />
     </View>
   );
 }
@@ -80,7 +80,7 @@ function Tools() {
     <View style={styles.tools}>
       {TOOLS.map((t) => {
         const on = tool === t.tool || (t.tool === 'shapes' && tool === 'fill');
-        return <DeckButton key={t.tool} name={t.name} icon={t.icon} toggles on={on} disabled={following} onPress={() => dispatch(taken(on ? 'pen' : t.tool))} />;
+        return <DeckButton key={t.tool} name={t.name} icon={t.icon} toggles on={on} disabled={following} onPress={() => dispatch(toolChosen(on ? 'pen' : t.tool))} />;
       })}
       <DeckButton name="Ruler" icon="ruler" toggles on={ruler} disabled={following} onPress={() => dispatch(set({ ruler: !ruler }))} />
       <DeckButton name="Writing strip" icon="strip" toggles on={strip} disabled={following} onPress={() => dispatch(stripTurned())} />

@@ -49,13 +49,13 @@ export function MomentList({ places }: { places: Places }) {
   }, [moments, pages, timeline, tags, marks]);
   const names = useMemo(() => [...new Set((tags ?? []).flatMap((t) => t.names))].sort(), [tags]);
   if (!moments.length) return <Text variant="bodySmall">Nothing written yet.</Text>;
-  const filters: readonly { readonly text: string; readonly takes: (r: Row) => boolean }[] = [
-    { text: 'all', takes: () => true },
-    { text: 'without sound', takes: (r) => r.ms === null },
-    ...MARKS.filter(({ kind }) => marks?.some((m) => m.kind === kind)).map(({ kind, name }) => ({ text: `mark ${name}`, takes: (r: Row) => r.marks.includes(kind) })),
-    ...names.map((n) => ({ text: `tag ${n}`, takes: (r: Row) => r.tags.includes(n) })),
+  const filters: readonly { readonly text: string; readonly keeps: (r: Row) => boolean }[] = [
+    { text: 'all', keeps: () => true },
+    { text: 'without sound', keeps: (r) => r.ms === null },
+    ...MARKS.filter(({ kind }) => marks?.some((m) => m.kind === kind)).map(({ kind, name }) => ({ text: `mark ${name}`, keeps: (r: Row) => r.marks.includes(kind) })),
+    ...names.map((n) => ({ text: `tag ${n}`, keeps: (r: Row) => r.tags.includes(n) })),
   ];
-  const list = rows.filter((filters[filter] ?? filters[0]).takes);
+  const list = rows.filter((filters[filter] ?? filters[0]).keeps);
   return (
     <View style={styles.list}>
       <Select label="Show" value={filter} options={filters.map(({ text }, value) => ({ value, text }))} onChange={setFilter} />

@@ -25,7 +25,7 @@ export interface PageCardProps {
 export function PageCard({ page, index, width, writes, chosen, onOpen, onChoose, onDropped }: PageCardProps) {
   const dispatch = useAppDispatch();
   const ink = useAppSelector((s) => s.note.note!.ink[page.id] ?? NO_INK);
-  const marked = useAppSelector((s) => s.note.note!.header.bookmarks?.includes(page.id) === true);
+  const bookmarked = useAppSelector((s) => s.note.note!.header.bookmarks?.includes(page.id) === true);
   const [over, setOver] = useState<'before' | 'after' | null>(null);
   const name = `page ${index + 1}`;
   const side = (e: React.DragEvent<HTMLElement>): 'before' | 'after' => {
@@ -63,7 +63,7 @@ export function PageCard({ page, index, width, writes, chosen, onOpen, onChoose,
           </label>
         )}
         <span className="page-count">{index + 1}</span>
-        <button type="button" className="ribbon" aria-pressed={marked} aria-label={`Bookmark ${name}`} disabled={!writes} onClick={() => dispatch(bookmark(page.id))}>
+        <button type="button" className="ribbon" aria-pressed={bookmarked} aria-label={`Bookmark ${name}`} disabled={!writes} onClick={() => dispatch(bookmark(page.id))}>
           <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden>
             <path d="M8 3h8v18l-4-4.500L8 21z" />
           </svg>

@@ -15,8 +15,8 @@ export const KIND_WORDS: Record<PenKind, string> = {
 /** The widths worth having, mm. */
 const FINE = [0.2, 0.25, 0.3, 0.35, 0.4, 0.5, 0.6, 0.7, 0.8, 1, 1.2, 1.5, 2];
 const BROAD = [0.5, 0.7, 1, 1.2, 1.5, 2, 2.5, 3, 4];
-const MARKS = [2, 3, 4, 5, 6, 8];
-export const widthsOf = (kind: PenKind): readonly number[] => (kind === 'highlighter' ? MARKS : kind === 'chisel' || kind === 'brush' ? BROAD : FINE);
+const HIGHLIGHTS = [2, 3, 4, 5, 6, 8];
+export const widthsOf = (kind: PenKind): readonly number[] => (kind === 'highlighter' ? HIGHLIGHTS : kind === 'chisel' || kind === 'brush' ? BROAD : FINE);
 
 /** The width on offer nearest to `width`, mm. */
 export const nearestWidth = (kind: PenKind, width: number): number => widthsOf(kind).reduce((a, b) => (Math.abs(b - width) < Math.abs(a - width) ? b : a));

@@ -13,8 +13,8 @@ const JUMP_STROKES = 4000;
 
 export interface FrameHost {
   look(): Omit<Look, 'unheard'>;
-  /** Shows the pages stretched where they are being zoomed; then nothing is drawn. */
-  stretched(): boolean;
+  /** Shows the pages scaled where they are being zoomed; then nothing is drawn. */
+  scaled(): boolean;
   /** Draws what lies beside the pages. True when nothing is left to draw. */
   before(look: Omit<Look, 'unheard'>, budget: Budget): boolean;
   /** A page came into reach, and has to be put where it belongs. */
@@ -70,7 +70,7 @@ export class Frames {
   private paint = (): void => {
     this.frame = 0;
     const { layout, host } = this;
-    if (host.stretched()) return;
+    if (host.scaled()) return;
     this.runFling();
     const { scrollTop, scrollLeft } = this.scroller;
     const look = host.look();

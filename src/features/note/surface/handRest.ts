@@ -1,4 +1,4 @@
-/** A strip at the bottom that takes no notice of the hand lying on it; its grip sets its height. */
+/** A part at the bottom that takes no notice of the hand lying on it; its grip sets its height. */
 import { onArrows } from './arrowKeys';
 
 /** Lowest, px, and the largest share of the view. */

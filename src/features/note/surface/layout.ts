@@ -9,7 +9,7 @@ import type { Shared } from './tiles';
 import type { At } from './tools/tool';
 import type { Turner } from './turner';
 
-export const GAP_PX = 6;
+export const BETWEEN_PX = 6;
 const MAX_PAGE_PX = 860;
 /** Where pages lie that are not open, px. */
 const CLOSED_PX = -1e7;
@@ -69,7 +69,7 @@ export class Layout {
     this.scale = this.zoom === null ? this.fitScale() : this.zoom * PX_PER_MM;
     const old = new Map(this.pages.map((v) => [v.page.id, v]));
     const inner = Math.max(widest * this.scale + 8, this.width - MARGIN_PX - 1);
-    let y = GAP_PX;
+    let y = BETWEEN_PX;
     this.turner.show(this.sideways, pages.length);
     this.pages = pages.map((page, i) => {
       const view = old.get(page.id) ?? makePageView(page, this.pagesEl, this.shared);
@@ -83,7 +83,7 @@ export class Layout {
       view.el.setAttribute('aria-label', `Page ${i + 1} of ${pages.length}`);
       (view.el.querySelector('.page-number') as HTMLElement).textContent = `${i + 1}`;
       if (view.near) this.placePage(view);
-      if (open) y += page.h * this.scale + GAP_PX;
+      if (open) y += page.h * this.scale + BETWEEN_PX;
       return view;
     });
     for (const gone of old.values()) {
@@ -127,7 +127,7 @@ export class Layout {
     const [sx, sy] = [at.x + this.scroller.scrollLeft - this.inset, at.y + this.scroller.scrollTop];
     let best: PageView | null = null;
     for (const v of this.pages) {
-      if (sy >= v.y - GAP_PX / 2 && sy <= v.y + v.page.h * this.scale + GAP_PX / 2) best = v;
+      if (sy >= v.y - BETWEEN_PX / 2 && sy <= v.y + v.page.h * this.scale + BETWEEN_PX / 2) best = v;
     }
     if (!best && nearest) best = (this.sideways ? this.pages[this.turner.index] : this.pages.at(-1)) ?? null;
     if (!best) return null;

@@ -61,7 +61,7 @@ export function marginLines(note: Note, page: Page, grouping: Grouping): MarginL
 }
 
 /** A mark or a gap beside the line that was being written then. */
-export type ReviewMark = { readonly line: MarginLine; readonly ms: number } & ({ readonly kind: MarkKind; readonly text?: string } | { readonly kind: 'gap'; readonly length: number });
+export type Sign = { readonly line: MarginLine; readonly ms: number } & ({ readonly kind: MarkKind; readonly text?: string } | { readonly kind: 'gap'; readonly length: number });
 
 /** Room between two lines that the hatching of a gap takes at least, px. */
 const GAP_LEAST_PX = 12;
@@ -105,8 +105,8 @@ export class MarginView {
     }
   }
 
-  /** Shapes of marks beside their lines, and hatched stretches below the line before a gap. */
-  showReview(marks: readonly ReviewMark[], scale: number): void {
+  /** Shapes of marks beside their lines, and hatched bars below the line before a gap. */
+  showSigns(marks: readonly Sign[], scale: number): void {
     const beside = new Map<MarginLine, number>();
     const tops = this.shown.map(({ line }) => line.top).sort((a, b) => a - b);
     for (const mark of marks) {

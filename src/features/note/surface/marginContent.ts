@@ -1,7 +1,7 @@
 /** Fills the time margin: the lines of all pages in reach, and beside them the marks and gaps of what was being written then. */
 import { toTimeline } from '../../../core/time/timeline';
 import type { Placed } from '../../../core/note/kinds/kinds';
-import { marginLines, type MarginLine, type MarginView, type ReviewMark } from './margin';
+import { marginLines, type MarginLine, type MarginView, type Sign } from './margin';
 import type { PageView } from './pageView';
 import type { SurfaceState } from './state';
 
@@ -16,16 +16,16 @@ export function fillMargin(margin: MarginView, pages: readonly PageView[], state
     return found ? marginLines(note, view.page, found.grouping).map((l) => ({ ...l, y: l.y + shift, top: l.top + shift, bottom: l.bottom + shift })) : [];
   });
   margin.show(lines, scale, mode === 'listen');
-  margin.showReview(reviewMarks(lines, state, lastBy), scale);
+  margin.showSigns(signsOf(lines, state, lastBy), scale);
 }
 
 /** Marks and gaps beside the line that was being written then, as far as that line is in reach. */
-function reviewMarks(lines: readonly MarginLine[], { note, gaps, late, mode }: SurfaceState, lastBy: (ms: number) => Placed | null): ReviewMark[] {
+function signsOf(lines: readonly MarginLine[], { note, gaps, late, mode }: SurfaceState, lastBy: (ms: number) => Placed | null): Sign[] {
   const lineAt = (ms: number) => {
     const it = lastBy(ms);
     return it ? (lines.find((l) => l.ids.has(it.id)) ?? null) : null;
   };
-  const out: ReviewMark[] = [];
+  const out: Sign[] = [];
   for (const mark of note.header.marks ?? []) {
     const ms = toTimeline(note.header.timeline, mark);
     // A mark of the take that runs has no place on the timeline yet: it stands at the line that is being written.

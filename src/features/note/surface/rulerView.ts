@@ -9,10 +9,10 @@ const SVG = 'http://www.w3.org/2000/svg';
 export class RulerView {
   private readonly el = document.createElement('div');
   private readonly words = document.createElement('div');
-  private readonly marks = document.createElementNS(SVG, 'svg');
+  private readonly ticks = document.createElementNS(SVG, 'svg');
   private view: PageView | null = null;
   private ruler: Ruler = { x: 105, y: 100, angle: 0 };
-  private marked = 0;
+  private ticked = 0;
 
   constructor(private readonly scale: () => number) {
     const { el, words } = this;
@@ -26,10 +26,10 @@ export class RulerView {
     knob.type = 'button';
     knob.className = 'ruler-knob';
     knob.setAttribute('aria-label', 'Turn ruler');
-    this.marks.setAttribute('class', 'ruler-marks');
+    this.ticks.setAttribute('class', 'ruler-marks');
     // Stretched to the ruler exactly: a margin left for the sake of proportion would falsify every millimetre.
-    this.marks.setAttribute('preserveAspectRatio', 'none');
-    el.append(this.marks, words, knob);
+    this.ticks.setAttribute('preserveAspectRatio', 'none');
+    el.append(this.ticks, words, knob);
     el.addEventListener('pointerdown', (e) => {
       if (e.target === knob) return;
       const from = this.at(e);
@@ -81,8 +81,8 @@ export class RulerView {
     Object.assign(this.el.style, { left: `${(x - RULER_LENGTH / 2) * k}px`, top: `${(y - RULER_WIDTH / 2) * k}px`, width: `${RULER_LENGTH * k}px`, height: `${RULER_WIDTH * k}px`, transform: `rotate(${-angle}deg)` });
     this.words.textContent = `${angle}° · ${RULER_LENGTH} mm`;
     this.el.setAttribute('aria-label', `Ruler at ${angle} degrees. Arrow keys move it, square brackets turn it.`);
-    if (this.marked === k) return;
-    this.marked = k;
+    if (this.ticked === k) return;
+    this.ticked = k;
     const step = k > 3 ? 1 : 5;
     const far = k > 2.4 ? 10 : 20;
     let d = '';
@@ -92,9 +92,9 @@ export class RulerView {
       d += `M${mm} 0V${long}M${mm} ${RULER_WIDTH}v${-long}`;
       if (mm % far === 0 && mm > 0 && mm < RULER_LENGTH) numbers += `<text x="${mm}" y="7.4" text-anchor="middle">${mm}</text>`;
     }
-    this.marks.setAttribute('viewBox', `0 0 ${RULER_LENGTH} ${RULER_WIDTH}`);
-    this.marks.innerHTML = `<path d="${d}" stroke-width="${Math.max(0.15, 0.7 / k)}"/>${numbers}`;
-    this.marks.style.fontSize = `${Math.max(2.8, 8 / k)}px`;
+    this.ticks.setAttribute('viewBox', `0 0 ${RULER_LENGTH} ${RULER_WIDTH}`);
+    this.ticks.innerHTML = `<path d="${d}" stroke-width="${Math.max(0.15, 0.7 / k)}"/>${numbers}`;
+    this.ticks.style.fontSize = `${Math.max(2.8, 8 / k)}px`;
     this.el.dataset.truth = (k / PX_PER_MM).toFixed(3);
   }
 

@@ -209,7 +209,7 @@ export class SelectionBox {
     this.picture ??= this.startPicture();
     this.paintPicture(Infinity);
     this.lift.style.opacity = '';
-    this.host.takeOff(this.view!, this.placed, this.picture.area);
+    this.host.liftOff(this.view!, this.placed, this.picture.area);
   }
 
   private startPicture(): Picture {

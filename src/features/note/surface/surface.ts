@@ -14,7 +14,7 @@ import { PixelRoom } from '../../../platform/drawing/pixelRoom';
 import type { Lit, ToolName } from '../../../store/slices';
 import { Frames } from './frames';
 import { HandRest } from './handRest';
-import { GAP_PX, Layout } from './layout';
+import { BETWEEN_PX, Layout } from './layout';
 import { MarginView } from './margin';
 import { fillMargin } from './marginContent';
 import type { PageView } from './pageView';
@@ -101,7 +101,7 @@ export class Surface {
     this.handRest = new HandRest(this.root, () => this.layout.height, (px) => events.setHandRest(px));
     this.frames = new Frames(this.layout, this.scroller, {
       look: () => this.replay.look(),
-      stretched: () => this.zoom.paint(),
+      scaled: () => this.zoom.paint(),
       before: (look, budget) => this.strip?.draw({ ...look, unheard: [] }, budget) ?? true,
       came: (view) => {
         this.marginStale = true;
@@ -199,7 +199,7 @@ export class Surface {
         view.standing = view.standing ? unionBox(view.standing, box) : box;
         this.invalidate(view, box);
       },
-      takeOff: (view, placed, box) => {
+      liftOff: (view, placed, box) => {
         const off = new Set(placed);
         view.index.update(view.placed.filter((s) => !off.has(s)));
         view.standing = view.standing ? unionBox(view.standing, box) : box;
@@ -452,7 +452,7 @@ export class Surface {
     if (this.layout.openPage(index)) this.request();
     const view = this.layout.pages[index];
     this.replay.letGo();
-    if (view) this.scroller.scrollTop = view.y - GAP_PX;
+    if (view) this.scroller.scrollTop = view.y - BETWEEN_PX;
   }
 
   private painted(done: boolean): void {

@@ -52,7 +52,7 @@ interface Tile {
 
 export class PageTiles {
   private tiles = new Map<string, Tile>();
-  /** Tiles of the scale before: they stand in, stretched, until the new ones are there. */
+  /** Tiles of the scale before: they stand in, scaled, until the new ones are there. */
   private old: { canvas: HTMLCanvasElement; box: Box }[] = [];
   readonly painter = new PlacedPainter(() => onScreen.look);
   private scale = 0;
@@ -82,7 +82,7 @@ export class PageTiles {
 
   /** A canvas gives its room back; always false. */
   private remove = ({ canvas }: { canvas: HTMLCanvasElement }): boolean => {
-    this.shared.room.give(bytesOfPixels(canvas.width, canvas.height));
+    this.shared.room.free(bytesOfPixels(canvas.width, canvas.height));
     canvas.remove();
     return false;
   };
@@ -137,7 +137,7 @@ export class PageTiles {
     const h = Math.min(TILE, Math.ceil(this.page.h * this.scale) - y);
     canvas.width = Math.round(w * this.dpr);
     canvas.height = Math.round(h * this.dpr);
-    this.shared.room.take(bytesOfPixels(canvas.width, canvas.height));
+    this.shared.room.occupy(bytesOfPixels(canvas.width, canvas.height));
     const box: Box = [c * step, r * step, c * step + w / this.scale, r * step + h / this.scale];
     this.put(canvas, box);
     const ctx = canvas.getContext('2d')!;
@@ -187,7 +187,7 @@ export class PageTiles {
       }
     }
     ctx.restore();
-    // A new tile comes into sight when it is whole; until then the stretched one stands in.
+    // A new tile comes into sight when it is whole; until then the scaled one stands in.
     if (!tile.dirty) {
       if (!tile.canvas.isConnected) this.host.prepend(tile.canvas);
       // A stand-in lies under the tile that takes its place.

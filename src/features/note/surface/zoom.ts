@@ -1,5 +1,5 @@
 /**
- * How large the pages are shown. While fingers or the wheel are at it the pages are stretched as they are, by one transform, and laid out anew
+ * How large the pages are shown. While fingers or the wheel are at it the pages are scaled as they are, by one transform, and laid out anew
  * when it rests.
  */
 import { PX_PER_MM } from '../../../core/ink/ruler';
@@ -10,11 +10,11 @@ const MIN_ZOOM = 0.25;
 const MAX_ZOOM = 10;
 /** Fingers or wheel that rest so long have done zooming, ms. */
 const REST_MS = 130;
-/** Stretched beyond this the pages are laid out and drawn anew in the middle of a zoom. */
-const STRETCH = { least: 0.55, most: 2.2 };
+/** Scaled beyond this the pages are laid out and drawn anew in the middle of a zoom. */
+const SCALED = { least: 0.55, most: 2.2 };
 
 /** `left`, `top`: where the scroller stood; `x`, `y`: the place of the view that stays, px. */
-interface Stretch {
+interface Scaling {
   readonly zoom: number;
   readonly f: number;
   readonly tx: number;
@@ -28,7 +28,7 @@ interface Stretch {
 const within = (zoom: number): number => Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, zoom));
 
 export class Zoom {
-  private stretch: Stretch | null = null;
+  private scaling: Scaling | null = null;
   private rest: ReturnType<typeof setTimeout> | undefined;
 
   /** `sheet`: what the scroller holds; `tell`: the percent in sight, and whether the page fills the width; `request`: a frame. */
@@ -43,7 +43,7 @@ export class Zoom {
 
   /** Share of true size that is in sight. */
   get shown(): number {
-    return this.stretch?.zoom ?? this.layout.scale / PX_PER_MM;
+    return this.scaling?.zoom ?? this.layout.scale / PX_PER_MM;
   }
 
   /** `zoom`: share of true size, or null to fill the width; x, y: the place of the view that stays, px. */
@@ -59,32 +59,32 @@ export class Zoom {
   /** One step of a pinch or of the wheel, around a place of the view, px. */
   by(factor: number, x: number, y: number): void {
     const { layout, scroller } = this;
-    const before = this.stretch ?? { f: 1, tx: 0, ty: 0, left: scroller.scrollLeft, top: scroller.scrollTop };
+    const before = this.scaling ?? { f: 1, tx: 0, ty: 0, left: scroller.scrollLeft, top: scroller.scrollTop };
     const { left, top } = before;
     const zoom = within(this.shown * factor);
     const f = (zoom * PX_PER_MM) / layout.scale;
     const [sx, sy] = [left + x - layout.inset, top + y];
-    this.stretch = { zoom, f, left, top, x, y, tx: sx - ((sx - before.tx) / before.f) * f, ty: sy - ((sy - before.ty) / before.f) * f };
+    this.scaling = { zoom, f, left, top, x, y, tx: sx - ((sx - before.tx) / before.f) * f, ty: sy - ((sy - before.ty) / before.f) * f };
     clearTimeout(this.rest);
-    if (f < STRETCH.least || f > STRETCH.most) return this.settle();
+    if (f < SCALED.least || f > SCALED.most) return this.settle();
     this.rest = setTimeout(() => this.settle(), REST_MS);
     this.request();
   }
 
   /** Fingers that zoom move the page as well; true when it was taken for that. */
   pan(dx: number, dy: number): boolean {
-    if (!this.stretch) return false;
-    this.stretch = { ...this.stretch, tx: this.stretch.tx + dx, ty: this.stretch.ty + dy };
+    if (!this.scaling) return false;
+    this.scaling = { ...this.scaling, tx: this.scaling.tx + dx, ty: this.scaling.ty + dy };
     this.request();
     return true;
   }
 
-  /** Lays the pages out as they are stretched now. */
+  /** Lays the pages out as they are scaled now. */
   settle(): void {
-    const { stretch } = this;
-    if (!stretch) return;
+    const { scaling } = this;
+    if (!scaling) return;
     this.end();
-    const { zoom, f, tx, ty, left, top, x, y } = stretch;
+    const { zoom, f, tx, ty, left, top, x, y } = scaling;
     this.sheet.dataset.zooming = 'false';
     this.pagesEl.style.transform = '';
     this.layout.relay(zoom, (left + x - this.layout.inset - tx) / f, (top + y - ty) / f, x, y);
@@ -94,13 +94,13 @@ export class Zoom {
 
   end(): void {
     clearTimeout(this.rest);
-    this.stretch = null;
+    this.scaling = null;
   }
 
-  /** Shows the pages stretched; false when there is nothing to stretch. */
+  /** Shows the pages scaled; false when there is nothing to scale. */
   paint(): boolean {
-    if (!this.stretch) return false;
-    const { f, tx, ty } = this.stretch;
+    if (!this.scaling) return false;
+    const { f, tx, ty } = this.scaling;
     this.sheet.dataset.zooming = 'true';
     this.pagesEl.style.transform = `translate(${tx}px, ${ty}px) scale(${f})`;
     this.tell();
@@ -108,6 +108,6 @@ export class Zoom {
   }
 
   tell(): void {
-    this.told(Math.round(100 * this.shown), this.layout.zoom === null && !this.stretch);
+    this.told(Math.round(100 * this.shown), this.layout.zoom === null && !this.scaling);
   }
 }

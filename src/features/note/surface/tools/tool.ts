@@ -36,7 +36,7 @@ export interface ToolHost {
   /** Others in the place of one until the note changes; redraws `box`. */
   standIn(view: PageView, id: string, by: readonly Placed[], box: Box): void;
   /** Things off the page until the note changes; redraws `box`. */
-  takeOff(view: PageView, placed: readonly Placed[], box: Box): void;
+  liftOff(view: PageView, placed: readonly Placed[], box: Box): void;
   /** Takes all stand-ins of a page back. */
   settle(view: PageView): void;
   /** Words beside the pen, null for none: sizes while a shape changes. */

@@ -23,7 +23,7 @@ const HEIGHT = 62;
 /** Pauses shorter than this are not worth drawing, ms. */
 const PAUSE_MS = 700;
 
-export function TimelineStrip({ length }: { length: number }) {
+export function TimelineBar({ length }: { length: number }) {
   const dispatch = useAppDispatch();
   const { dark } = useTheme();
   const header = useAppSelector((s) => s.note.note!.header);
