@@ -60,6 +60,9 @@ export function boxOf(points: Points): Box {
   return points.n ? [l / 100, t / 100, r / 100, b / 100] : [0, 0, 0, 0];
 }
 
+/** Says nothing by itself and is never part of a word: highlighter, shapes, what is filled. */
+export const isDecorative = ({ pen, shape, fill }: Pick<Stroke, 'pen' | 'shape' | 'fill'>): boolean => pen.kind === 'highlighter' || shape !== undefined || fill !== undefined;
+
 export function makeStroke(points: Points, rest: Omit<Stroke, 'kind' | 'pts' | 'box' | 'ms'>): Stroke {
   return Object.freeze({ ...rest, kind: 'stroke', pts: packPoints(points), box: boxOf(points), ms: points.n ? points.t[points.n - 1] : 0 });
 }

@@ -6,8 +6,7 @@
  * written; undo the slant of each line; find where along the line there is air; decide which air separates words from how the
  * spaces of the page fall into narrow and wide, helped by how long the pen was away.
  */
-import { isDecoration } from '../../note/kinds/kinds';
-import { boxesMeet, growBox, unionBox, type Box, type Stroke } from '../stroke';
+import { boxesMeet, growBox, isDecorative, unionBox, type Box, type Stroke } from '../stroke';
 import { setDrawingsAside } from './drawings';
 import { clustersOf, partingAir, spacesOf, type Cluster } from './spaces';
 import type { Drawing, Grouping, Line, PlainStroke, Word } from './grouping';
@@ -16,8 +15,8 @@ import { threadLines, type Thread } from './lines';
 
 /** Groups the strokes of one page: strokes of a note, or plain points. Highlighter, and a stroke without points, are passed over; a clean shape is a drawing. */
 export function groupWords(all: readonly (Stroke | PlainStroke)[]): Grouping {
-  const shapes = all.filter((ink): ink is Stroke => 'pts' in ink && isDecoration(ink) && ink.pen.kind !== 'highlighter');
-  const grouping = groupWritten(all.filter((s) => !('pts' in s && isDecoration(s))));
+  const shapes = all.filter((ink): ink is Stroke => 'pts' in ink && isDecorative(ink) && ink.pen.kind !== 'highlighter');
+  const grouping = groupWritten(all.filter((s) => !('pts' in s && isDecorative(s))));
   return shapes.length ? { ...grouping, drawings: withShapes(grouping.drawings, shapes) } : grouping;
 }
 

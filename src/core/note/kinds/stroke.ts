@@ -3,7 +3,7 @@ import { rubStroke } from '../../ink/erase';
 import { crossesLine, lineDistance } from '../../ink/line';
 import { radiusBeyond } from '../../ink/pen';
 import { mapShape } from '../../ink/shapes/shape';
-import { pointsOf, withPoints, type Stroke } from '../../ink/stroke';
+import { isDecorative, pointsOf, withPoints, type Stroke } from '../../ink/stroke';
 import { apply, mapPoints } from '../../ink/transform';
 import { holdsCopied } from '../anchors';
 import { extrasSchema } from '../schema';
@@ -32,5 +32,5 @@ export const strokeKind: Kind<Stroke> = {
     return withPoints(it, mapPoints(pointsOf(it), m), shape ? { shape: mapShape(shape, (x, y) => apply(m, x, y)) } : {});
   },
   copied: (it, to) => (it.shape ? { ...it, shape: holdsCopied(it.shape, to) } : it),
-  isDecoration: ({ pen, shape, fill }) => pen.kind === 'highlighter' || shape !== undefined || fill !== undefined,
+  isDecoration: isDecorative,
 };
