@@ -1,4 +1,5 @@
 /** Tidying: lines of handwriting set level onto the ruling. Letters keep their shape; only whole words are moved and turned. */
+import { median } from 'simple-statistics';
 import { isDecoration, mapPlaced } from '../note/kinds/kinds';
 import { around, move, apply, type Affine } from './transform';
 import { pointsOf, type Stroke } from './stroke';
@@ -71,13 +72,10 @@ function baselineOf(strokes: readonly Stroke[], body: number): Baseline | null {
     const dx = feet[k].x - feet[i].x;
     if (Math.abs(dx) > 2 * body) slopes.push((feet[k].y - feet[i].y) / dx);
   }
-  slopes.sort((a, b) => a - b);
-  const slope = slopes.length ? slopes[Math.floor(slopes.length / 2)] : 0;
-  if (Math.abs(slope) > MAX_TURN) return { at: middleOf(feet.map((f) => f.y)), slope: 0 };
-  return { at: middleOf(feet.map((f) => f.y - slope * f.x)), slope };
+  const slope = slopes.length ? median(slopes) : 0;
+  if (Math.abs(slope) > MAX_TURN) return { at: median(feet.map((f) => f.y)), slope: 0 };
+  return { at: median(feet.map((f) => f.y - slope * f.x)), slope };
 }
-
-const middleOf = (v: number[]): number => v.sort((a, b) => a - b)[Math.floor(v.length / 2)];
 
 function lowest(s: Stroke): { x: number; y: number } {
   const { n, xy } = pointsOf(s);

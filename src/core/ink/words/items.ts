@@ -1,4 +1,5 @@
 /** Strokes as what is measured of them, and those that cross made one sign. */
+import { median as middleOf } from 'simple-statistics';
 import { pointsOf, unionBox, type Box, type Stroke } from '../stroke';
 import type { PlainStroke } from './grouping';
 
@@ -95,15 +96,8 @@ export function joinTouching(items: Item[]): Item[] {
   return out;
 }
 
-export const median = (values: number[]): number => {
-  if (!values.length) return 0;
-  const v = [...values].sort((a, b) => a - b);
-  return (v[(v.length - 1) >> 1] + v[v.length >> 1]) / 2;
-};
-export const quantile = (values: number[], q: number): number => {
-  const v = [...values].sort((a, b) => a - b);
-  return v[Math.min(v.length - 1, Math.max(0, Math.floor(q * v.length)))];
-};
+/** The middle of some values; 0 of none. */
+export const median = (values: number[]): number => (values.length ? middleOf(values) : 0);
 
 /** Typical height of a stroke that is a letter or a run of letters. */
 export function bodyHeight(items: Item[]): number {

@@ -1,5 +1,6 @@
 /** The air between the letters of a line, and what of it parts words. */
-import { median, quantile, type Item } from './items';
+import { quantile } from 'simple-statistics';
+import { median, type Item } from './items';
 import { slantOf, type Thread } from './lines';
 
 export interface Cluster {
