@@ -5,6 +5,8 @@ type Message =
   | { readonly kind: 'please'; readonly note: string }
   | { readonly kind: 'busy'; readonly note: string }
   | { readonly kind: 'library' }
+  | { readonly kind: 'settings' }
+  | { readonly kind: 'templates' }
   /** Lock at once. */
   | { readonly kind: 'lock' };
 

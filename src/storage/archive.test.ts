@@ -55,7 +55,7 @@ async function fill(): Promise<Blob> {
   await writeSound('take1', packets);
   await writeFolders([folder]);
   await writePlaces([{ ...unfiled('a'), folder: 'f', tags: ['exam'], changed: 3 }]);
-  await storeTemplate(template, ['t']);
+  await storeTemplate(template);
   const h = await here();
   return (await writeArchive({ notes: h.headers, folders: [...h.folders.values()], places: Object.values(h.places), covers: {}, lock: null, templates: await readTemplates() }, 99, work)).blob;
 }

@@ -230,7 +230,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
     try {
       const template = templateOfNote((await bundleFrom(entry, templateName(entry.id))).note);
       mine.push(template.id);
-      await storeTemplate(template, mine);
+      await storeTemplate(template);
       templates++;
     } catch (e) {
       if (!(e instanceof ArchiveError || e instanceof BundleError || e instanceof RecordError)) throw e;

@@ -1,6 +1,8 @@
 /** Binary contents by their hash: pictures and files that notes point to. Stored once, whatever number of notes has them. */
 import { sha256Hex } from '../core/hash';
 import { binaryOf, textOf } from '../core/note/binaryText';
+import { noteRecord } from '../core/note/records/noteRecord';
+import { alone } from './alone';
 import { keys, notesDb, readMany, soundDb } from './databases';
 import { beforeAside, keysOwnedBy, placeOf } from './recordKinds';
 
@@ -35,12 +37,9 @@ export async function readContent(hash: string): Promise<Uint8Array | null> {
   return (await sha256Hex(bytes)) === hash ? bytes : null;
 }
 
-/** In one tab at a time: nothing is let go of while another tab is about to point to it. */
-const alone = <T>(what: () => Promise<T>): Promise<T> => (globalThis.navigator?.locks ? (navigator.locks.request('scrivo-contents', what) as Promise<T>) : what());
-
 /** Stores bytes for a note. `named` brings their hash to the note's record on disk first, so that no program that ends in between leaves bytes that nothing leads to. @throws what storage throws. */
 export const keepContent = (bytes: Uint8Array, named: (hash: string) => Promise<void>): Promise<string> =>
-  alone(async () => {
+  alone('contents', async () => {
     await named(await sha256Hex(bytes));
     return writeContent(bytes);
   });
@@ -48,15 +47,40 @@ export const keepContent = (bytes: Uint8Array, named: (hash: string) => Promise<
 /** Records that hold the contents they name. What was set aside may be tried again, so it holds them too. */
 const HOLDING = new Set<string | null>(['note', 'locked', 'template', 'foreign']);
 
+/**
+ * Which of these takes and contents something on this device still needs, by what is on disk now. What cannot be read needs all that it names. `but`: a
+ * record that needs none of them.
+ */
+export async function stillNamed(ids: readonly string[], but?: string): Promise<ReadonlySet<string>> {
+  const db = notesDb();
+  const holding = (await db.getAllKeys()).filter((k) => k !== but && (beforeAside(k) !== null || HOLDING.has(placeOf('notes', k).kind)));
+  const named = new Set<string>();
+  // While a lock is closed the cover of a note says what it needs.
+  for (const [key, text] of await readMany({ getMany: (some) => db.getOpen(some) }, holding, 500)) {
+    const own = key.startsWith(keys.note('')) ? ownOf(text) : null;
+    for (const id of ids) if (own ? own.has(id) : text.includes(id)) named.add(id);
+  }
+  return named;
+}
+
+/** Takes and contents of a note by its record; takes of other notes that its ink was stamped by are not its own. Null when it cannot be read. */
+function ownOf(text: string): ReadonlySet<string> | null {
+  try {
+    const { takes, contents = [] } = noteRecord.peek(text).value;
+    return new Set([...takes.map((t) => t.id), ...contents]);
+  } catch {
+    // Then every id in its text counts.
+    return null;
+  }
+}
+
 /** Lets go of those contents that nothing on this device names any more. `but`: a record that needs none of them, though it names them still. */
 export async function letGo(hashes: readonly string[], but?: string): Promise<void> {
   if (!hashes.length) return;
-  await alone(async () => {
-    const left = new Set(hashes);
-    const db = notesDb();
-    const holding = (await db.getAllKeys()).filter((k) => k !== but && (beforeAside(k) !== null || HOLDING.has(placeOf('notes', k).kind)));
-    // While a lock is closed the cover of a note says what it needs.
-    for (const text of (await readMany({ getMany: (some) => db.getOpen(some) }, holding, 500)).values()) for (const hash of left) if (text.includes(hash)) left.delete(hash);
+  // Nothing goes while another tab is about to point to it.
+  await alone('contents', async () => {
+    const named = await stillNamed(hashes, but);
+    const left = new Set(hashes.filter((hash) => !named.has(hash)));
     const gone = left.size ? keysOwnedBy('sound', await soundDb().getAllKeys(), left) : [];
     for (let i = 0; i < gone.length; i += 64) await soundDb().removeMany(gone.slice(i, i + 64));
   });

@@ -6,7 +6,7 @@ import { applyEdit, noteOf, put, type Edit, type Note } from '../core/note/edit'
 import { newPage, type NoteHeader } from '../core/note/schema';
 import { keys, notesDb, rawDbs } from './databases';
 import { HistoryFile } from './historyFile';
-import { DEFAULT_SETTINGS, onlyPenWrites, readSettings, writeSettings } from './settingsFile';
+import { DEFAULT_SETTINGS, onlyPenWrites, readSettings, patchSettings } from './settingsFile';
 
 const stroke = (n: number): Stroke => makeStroke(pointsThrough([[n, 10], [n + 4, 12]]), { id: `s${n}`, page: 'p', pen: BALL, stamp: { take: 't', at: n }, wall: n });
 const header: NoteHeader = { v: 2, id: 'n', title: 'Tides', made: 1, changed: 2, pages: [newPage('p')], takes: [], timeline: [] };
@@ -64,7 +64,7 @@ test('a history of another state of the note is of no use; with a step missing, 
 
 test('one setting that cannot be read does not cost the pens', async () => {
   const cup = [...DEFAULT_SETTINGS.cup, { ...DEFAULT_SETTINGS.cup[0], id: 'mine', name: 'definitions' }];
-  await writeSettings({ ...DEFAULT_SETTINGS, cup, leftHanded: true });
+  await patchSettings({ ...DEFAULT_SETTINGS, cup, leftHanded: true });
   const text = JSON.parse((await notesDb().getItem(keys.settings))!) as Record<string, unknown>;
   await notesDb().setItem(keys.settings, JSON.stringify({ ...text, leadIn: 'soon', eraser: { by: 'teeth' } }));
   const read = await readSettings();

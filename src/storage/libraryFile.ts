@@ -5,7 +5,7 @@ import { noteRecord } from '../core/note/records/noteRecord';
 import type { NoteSummary } from '../core/note/schema';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
 import type { Cover } from '../core/vault/vault';
-import { letGo } from './contentFile';
+import { letGo, stillNamed } from './contentFile';
 import { keys, notesDb, readMany } from './databases';
 import { finishReplacing } from './noteFile';
 import { keysOwnedBy, placeOf, whatOf } from './recordKinds';
@@ -26,11 +26,31 @@ export interface Library {
   readonly problems: string[];
 }
 
-export async function readLibrary(): Promise<Library> {
+/** Holds a note against other tabs; null when one of them holds it. */
+export type Hold = (note: string) => Promise<{ release(): void } | null>;
+const NOBODY_ELSE: Hold = () => Promise.resolve({ release: () => undefined });
+
+/** What a program that ended left undone is gone on with under the hold on its note; another tab that holds it may be at just that. */
+async function takenUp(all: readonly string[], hold: Hold): Promise<void> {
+  for (const [prefix, goOn] of [[keys.gone(''), finishDeletion], [keys.replacing(''), finishReplacing]] as const) {
+    for (const key of all.filter((k) => k.startsWith(prefix))) {
+      const note = key.slice(prefix.length);
+      const held = await hold(note);
+      if (!held) continue;
+      try {
+        await goOn(note);
+      } finally {
+        held.release();
+      }
+    }
+  }
+}
+
+/** @param hold what is left undone is gone on with under it. */
+export async function readLibrary(hold: Hold = NOBODY_ELSE): Promise<Library> {
   const db = notesDb();
+  await takenUp(await db.getAllKeys(), hold);
   const all = await db.getAllKeys();
-  await finishDeletions(all.filter((k) => k.startsWith(keys.gone(''))));
-  for (const key of all.filter((k) => k.startsWith(keys.replacing('')))) await finishReplacing(key.slice(keys.replacing('').length));
   const covers = await readCovers(all);
   const shut = new Set(policy.current.key ? [] : covers.flatMap((c) => [keys.note(c.id), keys.place(c.id)]));
   const LISTED = new Set(['note', 'folder', 'place']);
@@ -94,34 +114,32 @@ const goneRecord = new JsonRecord<Deletion>({ what: 'a deletion', version: 1, sc
 
 /**
  * Deletes a note for good. First it is written down what is to go: a program that ends in between goes on with it the next time, and
- * no sound is left that nothing leads to. `shared`: takes whose sound other notes need.
+ * no sound is left that nothing leads to. Sound, pictures and files that other notes need stay, by what is on disk when they would go.
  */
-export async function deleteNote({ id: note, takes: all, contents }: Pick<NoteSummary, 'id' | 'takes' | 'contents'>, shared: ReadonlySet<string> = new Set()): Promise<void> {
-  const takes = all.map((t) => t.id).filter((id) => !shared.has(id));
-  const deletion: Deletion = { note, takes, ...(contents ? { contents } : {}) };
+export async function deleteNote({ id: note, takes, contents }: Pick<NoteSummary, 'id' | 'takes' | 'contents'>): Promise<void> {
+  const deletion: Deletion = { note, takes: takes.map((t) => t.id), ...(contents ? { contents } : {}) };
   await notesDb().setMany({ [keys.gone(note)]: goneRecord.write(deletion) });
-  await finishDeletion(deletion);
+  await finishDeletion(note);
 }
 
-async function finishDeletion({ note, takes, contents = [] }: Deletion): Promise<void> {
+/** Goes on with a deletion as it is written down now; somebody else may have brought it to its end. */
+async function finishDeletion(note: string): Promise<void> {
+  const text = await notesDb().getItem(keys.gone(note));
+  if (text === null) return;
+  let deletion: Deletion | null = null;
+  try {
+    deletion = goneRecord.read(text);
+  } catch (e) {
+    if (e instanceof NewerError) return;
+    if (!(e instanceof RecordError)) throw e;
+  }
+  // One that cannot be read says nothing of what is to go.
+  if (deletion?.note !== note) return notesDb().removeMany([keys.gone(note)]);
   const mine = keysOwnedBy('notes', await notesDb().getAllKeys(), new Set([note]));
   // The record of the deletion itself goes last: with it a program that ends in between goes on.
   await notesDb().removeMany(mine.filter((k) => k !== keys.gone(note)));
-  await removeSound(takes);
-  await letGo(contents);
+  const needed = await stillNamed(deletion.takes);
+  await removeSound(deletion.takes.filter((id) => !needed.has(id)));
+  await letGo(deletion.contents ?? []);
   await notesDb().removeMany([keys.gone(note)]);
-}
-
-async function finishDeletions(begun: readonly string[]): Promise<void> {
-  for (const [key, text] of await readMany(notesDb(), begun)) {
-    let deletion: Deletion | null = null;
-    try {
-      deletion = goneRecord.read(text);
-    } catch (e) {
-      if (e instanceof NewerError) continue;
-      if (!(e instanceof RecordError)) throw e;
-    }
-    if (deletion) await finishDeletion(deletion);
-    else await notesDb().removeMany([key]);
-  }
 }

@@ -3,6 +3,7 @@ import { inkColor } from '../core/ink/inks';
 import type { PenSetting } from '../core/ink/pen';
 import { SORTS } from '../core/library/find';
 import { formSchema, NEW_FORM, penSettingSchema } from '../core/note/schema';
+import { alone } from './alone';
 import { keys, notesDb } from './databases';
 
 const pen = (id: string, kind: PenSetting['kind'], color: string, width: number, more: Partial<PenSetting> = {}): PenSetting => ({
@@ -108,4 +109,5 @@ export async function readSettings(): Promise<Settings> {
   return settingsSchema.parse(Object.fromEntries(good)) as Settings;
 }
 
-export const writeSettings = (settings: Settings): Promise<void> => notesDb().setItem(keys.settings, JSON.stringify(settings));
+/** Changes some settings of those on disk: another tab may have changed others. @throws what storage throws. */
+export const patchSettings = (patch: Partial<Settings>): Promise<void> => alone('settings', async () => notesDb().setItem(keys.settings, JSON.stringify({ ...(await readSettings()), ...patch })));

@@ -31,22 +31,26 @@ export async function inkSizes(): Promise<NoteSize[]> {
 /** So many records of a take are weighed; the others are taken to be like them. */
 const WEIGHED = 6;
 
-/** Bytes of the sound of every take, by take. */
-export async function soundSizes(): Promise<Map<string, number>> {
-  const pieces = new Map<string, string[]>();
+/** Bytes of the sound of every take, and of every picture and file, by take and by hash. */
+export async function soundSizes(): Promise<{ takes: Map<string, number>; contents: Map<string, number> }> {
+  const records = new Map<string, string[]>();
+  const contents = new Map<string, number>();
   for (const key of await soundDb().getAllKeys()) {
-    const take = placeOf('sound', key).owner ?? '';
-    pieces.set(take, [...(pieces.get(take) ?? []), key]);
+    const { kind, owner } = placeOf('sound', key);
+    if (kind === 'content') contents.set(owner!, 0);
+    const list = records.get(owner ?? '');
+    if (list) list.push(key);
+    else records.set(owner ?? '', [key]);
   }
-  const sizes = new Map<string, number>();
-  for (const [take, list] of pieces) {
+  const takes = new Map<string, number>();
+  for (const [owner, list] of records) {
     const step = Math.max(1, Math.floor(list.length / WEIGHED));
     const some = list.filter((_, i) => i % step === 0).slice(0, WEIGHED);
     const read = await readMany(rawDbs().sound, some);
     const mean = [...read.values()].reduce((s, t) => s + t.length, 0) / Math.max(1, read.size);
-    sizes.set(take, Math.round(mean * list.length));
+    (contents.has(owner) ? contents : takes).set(owner, Math.round(mean * list.length));
   }
-  return sizes;
+  return { takes, contents };
 }
 
 /** Pictures and what is known of sound and gaps: all of it is found again when it is needed. */

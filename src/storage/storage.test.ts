@@ -3,15 +3,16 @@ import 'fake-indexeddb/auto';
 import { packetsEnd } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
 import { applyEdit, noteOf, put, type Edit, type Note } from '../core/note/edit';
-import { newPage, type NoteHeader } from '../core/note/schema';
+import { NEW_FORM, newPage, type NoteHeader } from '../core/note/schema';
 import { finishedTakes } from '../core/note/takes';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
 import { isQuotaError, keys, notesDb, rawDbs, soundDb } from './databases';
 import { deleteNote, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
-import { readSettings, writeSettings, DEFAULT_SETTINGS } from './settingsFile';
+import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
 import { readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
+import { readTemplates, removeTemplate, storeTemplate } from './templateFile';
 
 const stroke = (n: number): Stroke => {
   const buffer = new PointBuffer();
@@ -144,10 +145,55 @@ test('deleting takes a note with its ink and sound and nothing of another', asyn
 
 test('settings come back, and unreadable ones give the defaults', async () => {
   expect(await readSettings()).toEqual(DEFAULT_SETTINGS);
-  await writeSettings({ ...DEFAULT_SETTINGS, leadIn: 3.5 });
+  await patchSettings({ ...DEFAULT_SETTINGS, leadIn: 3.5 });
   expect((await readSettings()).leadIn).toBe(3.5);
   await notesDb().setItem(keys.settings, '{"leadIn": 99}');
   expect(await readSettings()).toEqual(DEFAULT_SETTINGS);
   await notesDb().setItem(keys.settings, 'x');
   expect(await readSettings()).toEqual(DEFAULT_SETTINGS);
+});
+
+test('settings and templates of two tabs stand beside each other, since each changes only what it changed', async () => {
+  await patchSettings({ leadIn: 3.5 });
+  await patchSettings({ leftHanded: true });
+  const read = await readSettings();
+  expect([read.leadIn, read.leftHanded]).toEqual([3.5, true]);
+  const template = (id: string) => ({ id, name: `Log ${id}`, made: 1, form: NEW_FORM, placed: [] });
+  await storeTemplate(template('one'));
+  await storeTemplate(template('two'));
+  expect((await readTemplates()).map((t) => t.id)).toEqual(['one', 'two']);
+  await removeTemplate('one');
+  expect((await readTemplates()).map((t) => t.id)).toEqual(['two']);
+});
+
+test('sound that another note took over after the list was read stays when the first note is deleted', async () => {
+  const take = { id: 'take-shared', name: 'Take 1', wall: 1, ms: 600, state: 'done' as const, parts: [{ at: 0, wall: 1 }] };
+  await writeNewNote(noteOf({ ...header('a'), takes: [take] }));
+  const sound = new SoundFile('take-shared');
+  sound.add(packets(0, 10));
+  await sound.flush();
+  const stale = (await readLibrary()).headers.find((h) => h.id === 'a')!;
+  // Another tab makes a copy, which has the same take.
+  await writeNewNote(noteOf({ ...header('copy'), takes: [take] }));
+  // A note whose ink only points to that sound needs none of it.
+  await writeNewNote(noteOf({ ...header('linked'), links: [{ take: 'take-shared', note: 'a' }] }));
+  await deleteNote(stale);
+  expect(await storedLength('take-shared')).toBe(600);
+  await deleteNote((await readLibrary()).headers.find((h) => h.id === 'copy')!);
+  expect(await storedLength('take-shared')).toBe(0);
+});
+
+test('what is left undone is gone on with only under the hold on its note', async () => {
+  await writeNewNote(noteOf(header('a')));
+  await notesDb().setMany({ [keys.gone('a')]: JSON.stringify({ v: 1, note: 'a', takes: [] }) });
+  const asked: string[] = [];
+  // Another tab is at it.
+  expect((await readLibrary((note) => (asked.push(note), Promise.resolve(null)))).headers.map((h) => h.id)).toEqual(['a']);
+  let released = 0;
+  expect((await readLibrary((note) => (asked.push(note), Promise.resolve({ release: () => void released++ })))).headers).toEqual([]);
+  expect([asked, released]).toEqual([['a', 'a'], 1]);
+  // A deletion that names another note than its key deletes nothing.
+  await writeNewNote(noteOf(header('b')));
+  await notesDb().setMany({ [keys.gone('c')]: JSON.stringify({ v: 1, note: 'b', takes: [] }) });
+  expect((await readLibrary()).headers.map((h) => h.id)).toEqual(['b']);
 });

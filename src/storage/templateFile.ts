@@ -1,13 +1,12 @@
 import { readTemplate, writeTemplate, type Template } from '../core/note/template';
 import { NewerError, RecordError } from '../core/record';
+import { alone } from './alone';
 import { keys, notesDb, readMany } from './databases';
 
 /** All templates, by name; one that cannot be read is set aside. */
 export async function readTemplates(): Promise<Template[]> {
   const db = notesDb();
-  const index = await db.getItem(keys.templates);
-  const ids = index ? index.split(' ').filter(Boolean) : [];
-  const found = await readMany(db, ids.map(keys.template));
+  const found = await readMany(db, (await listed()).map(keys.template));
   const templates: Template[] = [];
   for (const [key, text] of found) {
     try {
@@ -21,10 +20,17 @@ export async function readTemplates(): Promise<Template[]> {
   return templates.sort((a, b) => a.name.localeCompare(b.name));
 }
 
-/** `ids`: all templates there are with it. */
-export const storeTemplate = (template: Template, ids: readonly string[]): Promise<void> => notesDb().setMany({ [keys.template(template.id)]: writeTemplate(template), [keys.templates]: ids.join(' ') });
+const listed = async (): Promise<string[]> => ((await notesDb().getItem(keys.templates)) ?? '').split(' ').filter(Boolean);
 
-export async function removeTemplate(id: string, ids: readonly string[]): Promise<void> {
-  await notesDb().setMany({ [keys.templates]: ids.join(' ') });
-  await notesDb().removeMany([keys.template(id)]);
-}
+/** Another tab may have kept others meanwhile: they stay. @throws what storage throws. */
+export const storeTemplate = (template: Template): Promise<void> =>
+  alone('templates', async () => {
+    const ids = new Set([...(await listed()), template.id]);
+    await notesDb().setMany({ [keys.template(template.id)]: writeTemplate(template), [keys.templates]: [...ids].join(' ') });
+  });
+
+export const removeTemplate = (id: string): Promise<void> =>
+  alone('templates', async () => {
+    await notesDb().setMany({ [keys.templates]: (await listed()).filter((other) => other !== id).join(' ') });
+    await notesDb().removeMany([keys.template(id)]);
+  });

@@ -2,13 +2,15 @@
 import { holdNote, onTold, tell } from '../platform/tabs';
 import { HistoryFile } from '../storage/historyFile';
 import { NoteFile } from '../storage/noteFile';
+import { readSettings } from '../storage/settingsFile';
 import { byOf } from './alive';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { noteSlice } from './noteSlice';
 import { attach } from './openNote';
 import { loadPlayer, pausePlaying } from './playing';
-import { messagesSlice } from './slices';
+import { messagesSlice, settingsSlice } from './slices';
+import { followTemplates } from './templates';
 import type { Thunk } from './thunk';
 
 /** How long the writing tab has to let go, ms. */
@@ -57,13 +59,23 @@ export const writeHere =
     }
   };
 
+const followSettings =
+  (): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    // They hold here as they were when they cannot be read, such as behind a lock.
+    const settings = await readSettings().catch(() => null);
+    if (settings) dispatch(settingsSlice.actions.followed(settings));
+  };
+
 /** Answers other tabs; called once. */
 export const listenToTabs = (): Thunk => (dispatch, getState, alive) => {
   onTold((m) => {
     const { note, recording } = getState();
-    if (m.kind === 'library') void dispatch(loadLibrary());
-    else if (m.kind === 'lock' || m.note !== note.id) return;
-    else if (m.kind === 'written' && note.following && alive.file) {
+    if (m.kind === 'library') return void dispatch(loadLibrary());
+    if (m.kind === 'templates') return void dispatch(followTemplates());
+    if (m.kind === 'settings') return void dispatch(followSettings());
+    if (m.kind === 'lock' || m.note !== note.id) return;
+    if (m.kind === 'written' && note.following && alive.file) {
       const { file } = alive;
       file
         .follow(m.keys)

@@ -3,7 +3,7 @@ import { newId } from '../core/id';
 import { noteOf } from '../core/note/edit';
 import { newPage, summaryOf, type NoteSummary } from '../core/note/schema';
 import { finishedTakes } from '../core/note/takes';
-import { heldNotes, tell } from '../platform/tabs';
+import { heldNotes, holdNote, tell } from '../platform/tabs';
 import { deleteNote as deleteFromDisk, readLibrary, readToday } from '../storage/libraryFile';
 import { writeNewNote } from '../storage/noteFile';
 import { deviceName } from '../storage/deviceFile';
@@ -25,7 +25,7 @@ export const loadLibrary =
       alive.device ||= await deviceName();
       dispatch(settingsSlice.actions.loaded(await readSettings()));
       if (getState().library.status === 'loading') dispatch(librarySlice.actions.peeked(await readToday()));
-      const { headers, folders, places, covers, problems } = await readLibrary();
+      const { headers, folders, places, covers, problems } = await readLibrary(holdNote);
       for (const text of problems) dispatch(say('library', 'problem', text));
       const busy = await heldNotes();
       const whole: NoteSummary[] = [];
@@ -87,15 +87,18 @@ export const deleteNotes =
         continue;
       }
       if (getState().note.id === id) await dispatch(closeNote());
+      const held = await holdNote(id);
+      if (!held) {
+        dispatch(say('delete', 'problem', `“${header.title}” is open in another tab. Close it there first, then delete it.`));
+        continue;
+      }
       try {
-        // Sound that other notes have too stays.
-        const { headers, covers } = getState().library;
-        const others = headers.filter((h) => h.id !== id);
-        const locked = Object.values(covers).filter((c) => c.id !== id);
-        await deleteFromDisk(header, new Set([...others.flatMap((h) => h.takes.map((t) => t.id)), ...locked.flatMap((c) => c.takes)]));
+        await deleteFromDisk(header);
         dispatch(librarySlice.actions.removed([id]));
       } catch (e) {
         dispatch(say('delete', 'problem', `“${header.title}” could not be deleted (${reasonOf(e)}). Try again.`));
+      } finally {
+        held.release();
       }
     }
     tell({ kind: 'library' });

@@ -2,10 +2,11 @@
 import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
 import { summaryOf } from '../core/note/schema';
 import { coverOf } from '../core/vault/vault';
+import { tell } from '../platform/tabs';
 import { writeToday } from '../storage/libraryFile';
 import { policy } from '../storage/sealing';
 import { sealSound, adopt, writeCovers } from '../storage/vaultFile';
-import { writeSettings, type Settings } from '../storage/settingsFile';
+import { patchSettings } from '../storage/settingsFile';
 import type { Alive } from './alive';
 import { noteSlice, type NoteState } from './noteSlice';
 import { librarySlice, messagesSlice, settingsSlice, type LibraryState } from './slices';
@@ -43,9 +44,10 @@ export function makeSaving(alive: Alive) {
 
   saving.startListening({
     actionCreator: settingsSlice.actions.patched,
-    effect: async (_, api) => {
+    effect: async ({ payload }, api) => {
       try {
-        await writeSettings((api.getState() as { settings: Settings }).settings);
+        await patchSettings(payload);
+        tell({ kind: 'settings' });
       } catch {
         api.dispatch(messagesSlice.actions.said({ key: 'settings', tone: 'problem', text: 'A setting could not be stored on this device and holds until you close this tab.' }));
       }

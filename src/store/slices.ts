@@ -88,6 +88,8 @@ export const settingsSlice = createSlice({
   initialState: DEFAULT_SETTINGS as Settings,
   reducers: {
     loaded: (_, a: PayloadAction<Settings>) => a.payload,
+    /** Changed in another tab: what is in hand here stays in hand. */
+    followed: (s, a: PayloadAction<Settings>) => ({ ...a.payload, pen: Math.max(0, a.payload.cup.findIndex((p) => p.id === s.cup[s.pen]?.id)) }),
     patched: (s, a: PayloadAction<Partial<Settings>>) => ({ ...s, ...a.payload }),
   },
 });

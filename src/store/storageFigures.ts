@@ -12,9 +12,12 @@ const FEW_HOURS = 3;
 
 export interface StorageFigures {
   /** Bytes by note, the largest first. */
-  readonly notes: readonly { readonly note: string; readonly ink: number; readonly sound: number }[];
+  readonly notes: readonly { readonly note: string; readonly ink: number; readonly sound: number; readonly files: number }[];
   readonly ink: number;
   readonly sound: number;
+  /** Pictures and files that notes have. */
+  readonly files: number;
+  /** Pictures of pages, which can be made anew. */
   readonly pictures: number;
   readonly used: number;
   readonly quota: number;
@@ -29,10 +32,11 @@ export const measureStorage =
     try {
       const [ink, sound, room] = await Promise.all([inkSizes(), soundSizes(), readQuota()]);
       const { headers } = getState().library;
-      const takes = new Map(headers.map((h) => [h.id, h.takes.reduce((s, t) => s + (sound.get(t.id) ?? 0), 0)]));
-      const notes = ink.map((n) => ({ note: n.note, ink: n.ink, sound: takes.get(n.note) ?? 0 })).sort((a, b) => b.ink + b.sound - a.ink - a.sound);
       const sum = (list: readonly number[]) => list.reduce((s, v) => s + v, 0);
-      return { notes, ink: sum(ink.map((n) => n.ink)), sound: sum([...sound.values()]), pictures: sum(ink.map((n) => n.picture)), ...room, hours: Math.max(0, (room.quota - room.used) / BYTES_PER_HOUR) };
+      const byNote = new Map(headers.map((h) => [h.id, { sound: sum(h.takes.map((t) => sound.takes.get(t.id) ?? 0)), files: sum((h.contents ?? []).map((hash) => sound.contents.get(hash) ?? 0)) }]));
+      const all = (n: StorageFigures['notes'][number]) => n.ink + n.sound + n.files;
+      const notes = ink.map((n) => ({ note: n.note, ink: n.ink, ...(byNote.get(n.note) ?? { sound: 0, files: 0 }) })).sort((a, b) => all(b) - all(a));
+      return { notes, ink: sum(ink.map((n) => n.ink)), sound: sum([...sound.takes.values()]), files: sum([...sound.contents.values()]), pictures: sum(ink.map((n) => n.picture)), ...room, hours: Math.max(0, (room.quota - room.used) / BYTES_PER_HOUR) };
     } catch (e) {
       dispatch(say('storage', 'problem', `What is stored could not be measured (${reasonOf(e)}). Nothing was changed.`));
       return null;

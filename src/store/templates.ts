@@ -1,6 +1,7 @@
 /** The writer's own templates: kept from any page, used for new ones. */
 import { newId } from '../core/id';
 import { pageFrom, templateOf } from '../core/note/template';
+import { tell } from '../platform/tabs';
 import { readTemplates, removeTemplate, storeTemplate } from '../storage/templateFile';
 import { addPages } from '../core/note/pages';
 import { change } from './change';
@@ -22,18 +23,26 @@ export const loadTemplates =
     }
   };
 
+/** Another tab kept or removed one. */
+export const followTemplates =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    if (!getState().templates) return;
+    // They are read anew when they are next shown, where this fails.
+    dispatch(await readTemplates().then(loaded, () => templatesSlice.actions.forgotten()));
+  };
+
 export const keepTemplate =
   (page: string, name: string): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     const { note } = getState().note;
     const sheet = note?.header.pages.find((p) => p.id === page);
     if (!note || !sheet) return;
-    const before = getState().templates ?? [];
     const template = templateOf(sheet, note.ink[page] ?? [], name.trim().slice(0, 60), newId(), Date.now());
     try {
-      const all = [...before, template];
-      await storeTemplate(template, all.map((t) => t.id));
-      dispatch(loaded(all.sort((a, b) => a.name.localeCompare(b.name))));
+      await storeTemplate(template);
+      dispatch(loaded(await readTemplates()));
+      tell({ kind: 'templates' });
       dispatch(say('templates', 'info', `“${template.name}” is a template now.`));
     } catch (e) {
       dispatch(say('templates', 'problem', `The template could not be stored (${reasonOf(e)}). The page is unchanged.`));
@@ -42,11 +51,11 @@ export const keepTemplate =
 
 export const dropTemplate =
   (id: string): Thunk<Promise<void>> =>
-  async (dispatch, getState) => {
-    const rest = (getState().templates ?? []).filter((t) => t.id !== id);
+  async (dispatch) => {
     try {
-      await removeTemplate(id, rest.map((t) => t.id));
-      dispatch(loaded(rest));
+      await removeTemplate(id);
+      dispatch(loaded(await readTemplates()));
+      tell({ kind: 'templates' });
     } catch (e) {
       dispatch(say('templates', 'problem', `The template could not be removed (${reasonOf(e)}). Try again.`));
     }

@@ -35,11 +35,11 @@ export function StorageSection() {
       </View>
     );
   }
-  const { notes, ink, sound, pictures, used, quota, hours, persisted } = figures;
+  const { notes, ink, sound, files, pictures, used, quota, hours, persisted } = figures;
   const title = new Map(headers.map((h) => [h.id, h.title]));
   return (
     <>
-      <Text>{`Ink ${size(ink)}, sound ${size(sound)}, pictures ${size(pictures)}`}</Text>
+      <Text>{`Ink ${size(ink)}, sound ${size(sound)}, ${files ? `pictures and files ${size(files)}, ` : ''}pictures of pages ${size(pictures)}`}</Text>
       {quota > 0 && (
         <>
           <View style={styles.bar}>
@@ -65,7 +65,7 @@ export function StorageSection() {
           <Text style={styles.grow} numberOfLines={1}>
             {title.get(n.note) ?? 'A note that is not listed'}
           </Text>
-          <Text style={quiet}>{`${size(n.ink)} ink, ${size(n.sound)} sound`}</Text>
+          <Text style={quiet}>{`${size(n.ink)} ink, ${size(n.sound)} sound${n.files ? `, ${size(n.files)} files` : ''}`}</Text>
         </View>
       ))}
     </>
