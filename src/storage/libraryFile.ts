@@ -6,7 +6,7 @@ import type { NoteSummary } from '../core/note/schema';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
 import type { Cover } from '../core/vault/vault';
 import { letGo, stillNamed } from './contentFile';
-import { keys, notesDb, readMany } from './databases';
+import { isQuotaError, keys, notesDb, readMany } from './databases';
 import { finishReplacing } from './noteFile';
 import { keysOwnedBy, placeOf, whatOf } from './recordKinds';
 import { policy } from './sealing';
@@ -118,8 +118,13 @@ const goneRecord = new JsonRecord<Deletion>({ what: 'a deletion', version: 1, sc
  */
 export async function deleteNote({ id: note, takes, contents }: Pick<NoteSummary, 'id' | 'takes' | 'contents'>): Promise<void> {
   const deletion: Deletion = { note, takes: takes.map((t) => t.id), ...(contents ? { contents } : {}) };
-  await notesDb().setMany({ [keys.gone(note)]: goneRecord.write(deletion) });
-  await finishDeletion(note);
+  try {
+    await notesDb().setMany({ [keys.gone(note)]: goneRecord.write(deletion) });
+  } catch (e) {
+    // Room is made by deleting: without any to write down what is to go, it goes at once.
+    if (!isQuotaError(e)) throw e;
+  }
+  await carryOut(deletion);
 }
 
 /** Goes on with a deletion as it is written down now; somebody else may have brought it to its end. */
@@ -135,6 +140,11 @@ async function finishDeletion(note: string): Promise<void> {
   }
   // One that cannot be read says nothing of what is to go.
   if (deletion?.note !== note) return notesDb().removeMany([keys.gone(note)]);
+  await carryOut(deletion);
+}
+
+async function carryOut(deletion: Deletion): Promise<void> {
+  const { note } = deletion;
   const mine = keysOwnedBy('notes', await notesDb().getAllKeys(), new Set([note]));
   // The record of the deletion itself goes last: with it a program that ends in between goes on.
   await notesDb().removeMany(mine.filter((k) => k !== keys.gone(note)));

@@ -125,6 +125,11 @@ export class NoteFile {
 
   private rowsPending = false;
 
+  /** The note with all that is not on disk yet. */
+  get current(): Note {
+    return this.note;
+  }
+
   /** Takes over the changed note; it is on disk within a second. */
   record(edit: Edit, note: Note): void {
     this.note = note;
@@ -230,6 +235,11 @@ export class NoteFile {
     const edit: Edit = { put, cut: moved(cut, put, this.note), rows, foreign: { changed } };
     this.note = applyEdit(this.note, edit).note;
     return edit;
+  }
+
+  /** Writes no more of what waits: the note is gone. */
+  giveUp(): void {
+    this.writer.stop();
   }
 
   /** Writes what waits and writes no more after it. Steps cannot be taken back from here on: contents that the note no longer points to are let go, unless something else does. */

@@ -26,6 +26,10 @@ export interface Alive {
   opening: { readonly id: string; readonly done: Promise<void> } | null;
   recorder: Recorder | null;
   sound: SoundFile | null;
+  /** Sound of earlier takes that is not all on disk. */
+  earlierSound: readonly SoundFile[];
+  /** Notes that were left before they were on disk. */
+  readonly unsaved: Map<string, { readonly file: NoteFile; readonly release: () => void }>;
   letSleep: (() => void) | null;
   player: Player | null;
   /** What is to be heard as soon as the note that has its sound is open. */
@@ -47,6 +51,8 @@ export const makeAlive = (): Alive => ({
   opening: null,
   recorder: null,
   sound: null,
+  earlierSound: [],
+  unsaved: new Map(),
   letSleep: null,
   player: null,
   toHear: null,

@@ -32,11 +32,12 @@ function leaving(note: Note, chosen: Leaving['chosen'], alive: Alive): Leaving {
   };
 }
 
-/** The open note as a bundle, what is not stored yet included. */
+/** A note as a bundle, what is not stored yet included: the open one, or one that was left before it was stored. */
 export const saveCopy =
-  (): Thunk<Promise<void>> =>
+  (of?: string): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
-    const { note } = getState().note;
+    const { note: open } = getState().note;
+    const note = (of && alive.unsaved.get(of)?.file.current) || open;
     if (!note) return;
     const { bundle } = EXPORTERS;
     await dispatch(

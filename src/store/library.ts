@@ -15,6 +15,7 @@ import { closeNote, recovered } from './openNote';
 import { librarySlice, settingsSlice } from './slices';
 import { editStored } from './storedNotes';
 import type { Thunk } from './thunk';
+import { dropUnsaved } from './unsaved';
 
 export const loadLibrary =
   (): Thunk<Promise<void>> =>
@@ -87,6 +88,7 @@ export const deleteNotes =
         continue;
       }
       if (getState().note.id === id) await dispatch(closeNote());
+      dispatch(dropUnsaved(id));
       const held = await holdNote(id);
       if (!held) {
         dispatch(say('delete', 'problem', `“${header.title}” is open in another tab. Close it there first, then delete it.`));

@@ -12,8 +12,11 @@ import { makeAlive } from './alive';
 import { change, redo, undo } from './change';
 import { movePagesTo } from './pages';
 import { closeNote, flushAll, openNote } from './openNote';
+import { deleteNotes } from './library';
+import { librarySlice } from './slices';
 import { makeStore } from './store';
 import { editStored } from './storedNotes';
+import { wouldBeLost } from './unsaved';
 
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 // As in a browser without locks and channels: one tab alone.
@@ -118,4 +121,61 @@ test('a picture that was taken away stays while the step can be taken back, and 
   store.dispatch(undo());
   await store.dispatch(closeNote());
   expect(await stored()).toBe(0);
+});
+
+/** Storage that takes nothing more, as a full disk; gives the way to make room again. */
+function full(): () => void {
+  const [notes, sound] = [notesDb(), soundDb()];
+  const undoAll = [notes, sound].map((db) => {
+    const { setMany, setItem } = db;
+    // Chromium's error of a full disk comes through without words.
+    db.setMany = db.setItem = () => Promise.reject(new Error(''));
+    return () => Object.assign(db, { setMany, setItem });
+  });
+  return () => undoAll.forEach((f) => f());
+}
+const stroked = (id: string): Edit => ({ put: [{ ...stroke(id), wall: 99 }] });
+const ids = async (id: string) => Object.values((await NoteFile.open(id)).note.ink).flat().map((s) => s.id);
+
+test('ink that found no room stays when another note is opened: it is said, can be saved, is tried again, and no other tab may write the note', async () => {
+  await replaceNote(note('other'));
+  const { store, alive } = visit();
+  await store.dispatch(openNote('n'));
+  const room = full();
+  store.dispatch(change(stroked('late')));
+  await store.dispatch(openNote('other'));
+  expect(store.getState().note.note!.header.id).toBe('other');
+  expect(store.getState().messages.find((m) => m.key === 'unsaved-n')).toMatchObject({ tone: 'problem', action: 'save-copy', note: 'n', text: expect.stringMatching(/^“Note n” is not stored yet\./) });
+  expect([alive.unsaved.get('n')!.file.current.ink.p.length, store.dispatch(wouldBeLost())]).toEqual([2, true]);
+  expect(await ids('n')).toEqual(['s']);
+  // Opened again it shows all of it, and goes on.
+  await store.dispatch(openNote('n'));
+  expect(store.getState().note.note!.ink.p.map((s) => s.id)).toEqual(['s', 'late']);
+  store.dispatch(change(stroked('later')));
+  await store.dispatch(openNote('other'));
+  room();
+  await alive.unsaved.get('n')!.file.flush();
+  await new Promise((resolve) => setTimeout(resolve, 20));
+  expect(await ids('n')).toEqual(['s', 'late', 'later']);
+  expect([alive.unsaved.size, store.dispatch(wouldBeLost()), store.getState().messages.find((m) => m.key === 'unsaved-n')!.text]).toEqual([0, false, '“Note n” is stored.']);
+  await store.dispatch(closeNote());
+});
+
+test('on a full disk a note can be deleted for good, also one that has something which is not stored', async () => {
+  await replaceNote(note('other'));
+  const { store, alive } = visit();
+  store.dispatch(librarySlice.actions.upserted(summaryOf(note('n').header)));
+  await store.dispatch(openNote('n'));
+  const room = full();
+  store.dispatch(change(stroked('late')));
+  await store.dispatch(openNote('other'));
+  expect(alive.unsaved.size).toBe(1);
+  await store.dispatch(deleteNotes(['n']));
+  expect((await notesDb().getAllKeys()).filter((k) => /\/n(\/|$)/.test(k))).toEqual([]);
+  room();
+  await alive.file!.flush(true);
+  await new Promise((resolve) => setTimeout(resolve, 20));
+  expect((await notesDb().getAllKeys()).filter((k) => /\/n(\/|$)/.test(k))).toEqual([]);
+  expect(alive.unsaved.size).toBe(0);
+  await store.dispatch(closeNote());
 });

@@ -18,6 +18,7 @@ import { flushHistory } from './saving';
 import { librarySlice, messagesSlice, toolsSlice } from './slices';
 import type { Thunk } from './thunk';
 import { hearWaiting } from './touching';
+import { keepUnsaved, unsavedAgain } from './unsaved';
 
 /** Opens a note, or waits for the opening that is under way. */
 export const openNote =
@@ -40,15 +41,18 @@ const openNow =
     await dispatch(closeNote());
     dispatch(noteSlice.actions.opening(id));
     try {
-      const lock = await holdNote(id);
+      // What could not be stored when it was left is here and nowhere else.
+      const kept = dispatch(unsavedAgain(id));
+      const lock = kept ?? (await holdNote(id));
       alive.held = lock ? { note: id, release: lock.release } : null;
-      const { note, file, problems, newer } = await NoteFile.open(id, byOf(alive));
+      const { note, file, problems, newer } = kept ? { note: kept.file.current, file: kept.file, problems: [], newer: null } : await NoteFile.open(id, byOf(alive));
       dispatch(attach(file));
       const listen = newer !== null || note.header.readOnly || (note.header.timeline.length > 0 && countPlaced(note.ink) > 0);
       alive.history = lock && !newer ? new HistoryFile(id) : null;
       const history = await alive.history?.read(note);
       dispatch(toolsSlice.actions.cleared());
       dispatch(noteSlice.actions.opened({ note, following: !lock, newer, mode: listen ? 'listen' : 'write', ...history }));
+      if (kept) file.flush(true).catch(() => undefined);
       if (problems.length) dispatch(say('repair', 'problem', problems.join(' ')));
       if (newer) dispatch(say('read-only', 'info', newer));
       if (lock) await dispatch(finishTakes());
@@ -121,7 +125,8 @@ export const closeNote =
         // What came with the last stop of a recording is in it too.
         dispatch(librarySlice.actions.upserted(summaryOf((getState().note.note ?? note.note).header)));
       } catch {
-        // Told by onState; the file keeps trying as long as this tab lives.
+        if (alive.held) dispatch(keepUnsaved({ file, release: alive.held.release }));
+        alive.held = null;
       }
     }
     alive.file = null;
@@ -139,5 +144,6 @@ export const flushAll = (): Thunk => (dispatch, getState, alive) => {
   // Lists show when the note was last written in.
   if (note && !following && !newer && getState().library.headers.find((h) => h.id === note.header.id)?.changed !== note.header.changed) dispatch(librarySlice.actions.upserted(summaryOf(note.header)));
   flushHistory(getState().note, alive).catch(() => undefined);
-  alive.sound?.flush().catch(() => undefined);
+  for (const sound of [alive.sound, ...alive.earlierSound]) sound?.flush().catch(() => undefined);
+  for (const { file } of alive.unsaved.values()) file.flush(true).catch(() => undefined);
 };

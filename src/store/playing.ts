@@ -8,6 +8,7 @@ import { selectSkips } from './listening';
 import { say } from './messages';
 import { playbackSlice, settingsSlice } from './slices';
 import type { Thunk } from './thunk';
+import { soundInMemory } from './unsaved';
 
 const NO_SKIPS: readonly Span[] = [];
 
@@ -24,8 +25,8 @@ export const loadPlayer = (): Thunk => (dispatch, getState, alive) => {
         dispatch(say('damaged', 'problem', 'A few seconds of sound are damaged and play as silence. Everything before and after them is unharmed.'));
       });
       // Sound that could not be stored yet plays from memory.
-      const { sound } = alive;
-      return sound?.take === take ? pieces.map((p, i) => sound.inMemory(p) ?? read[i]) : read;
+      const sound = soundInMemory(take, alive);
+      return sound ? pieces.map((p, i) => sound.inMemory(p) ?? read[i]) : read;
     });
     alive.player.onState = ({ playing, waiting }) => dispatch(playbackSlice.actions.set({ playing, waiting }));
     alive.player.onError = (text) => dispatch(say('listen', 'problem', text));

@@ -100,6 +100,7 @@ export const startRecording =
       return;
     }
     alive.recorder = r;
+    alive.earlierSound = [...alive.earlierSound, alive.sound].filter((s): s is SoundFile => s !== null && s.unstored().length > 0);
     alive.sound = file;
     alive.letSleep = keepAwake();
     dispatch(recordingSlice.actions.set({ state: 'recording' }));

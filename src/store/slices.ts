@@ -99,7 +99,7 @@ export interface Message {
   readonly key: string;
   readonly tone: 'info' | 'problem';
   readonly text: string;
-  /** For `hear-there`: the note that has the sound. */
+  /** For `hear-there`: the note that has the sound; for `save-copy`: one that is not open. */
   readonly note?: string;
   readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there' | 'unlock';
 }

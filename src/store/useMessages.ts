@@ -24,7 +24,7 @@ export function useMessages(go?: (note: string) => void) {
       if (action === 'undo-filing') void dispatch(undoFiling());
       if (action === 'put-there') void dispatch(acceptOffer());
       if (action === 'unlock') dispatch(ask({ kind: 'unlock' }));
-      if (action === 'save-copy') void dispatch(saveCopy());
+      if (action === 'save-copy') void dispatch(saveCopy(note));
       if (action === 'write-here') void dispatch(writeHere());
     },
     onDismiss: (key: string) => void dispatch(messagesSlice.actions.dismissed(key)),

@@ -23,6 +23,7 @@ import { Icon } from '../../ui/icons';
 import { darkTheme, lightTheme } from '../../ui/theme';
 import { LockDialog, LockedScreen, SealingDialog } from './Locked';
 import { showTheme } from '../../ui/cssColors';
+import { wouldBeLost } from '../../store/unsaved';
 
 export function Root() {
   useEffect(() => {
@@ -42,8 +43,7 @@ export function Root() {
     };
     const leave = (e: BeforeUnloadEvent) => {
       flush();
-      const { recording, note } = store.getState();
-      if (recording.state !== 'idle' || note.save === 'failed') e.preventDefault();
+      if (store.dispatch(wouldBeLost())) e.preventDefault();
     };
     document.addEventListener('visibilitychange', hide);
     window.addEventListener('pagehide', flush);
