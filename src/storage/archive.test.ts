@@ -26,6 +26,9 @@ import { readForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
 import { killAfter } from '../../tests/helpers/killed';
 
+/** Nobody else has any note. */
+const enterAny = () => Promise.resolve({ release: () => undefined });
+
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 
 const stroke = (id: string, page: string): Stroke => {
@@ -70,7 +73,7 @@ test('what is archived comes back as it was: ink, stamps, sound, folders, tags',
   const before = [await NoteFile.open('a'), await NoteFile.open('b')].map((o) => o.note);
   const sound = await all(soundDb());
   await clear();
-  const report = await restoreArchive(blob, await here(), () => null, work, BY);
+  const report = await restoreArchive(blob, await here(), enterAny, work, BY);
   expect(report).toMatchObject({ updated: [], same: [], kept: [], damaged: [], folders: 1, templates: 1 });
   expect(await readTemplates()).toEqual([template]);
   expect(report.brought.sort()).toEqual(['Note a', 'Note b']);
@@ -80,7 +83,7 @@ test('what is archived comes back as it was: ink, stamps, sound, folders, tags',
   expect([back.folders.get('f'), back.places.a.tags]).toEqual([folder, ['exam']]);
   // And once more: nothing to do, nothing changed.
   const now = await state();
-  expect((await restoreArchive(blob, back, () => null, work, BY)).same.length).toBe(2);
+  expect((await restoreArchive(blob, back, enterAny, work, BY)).same.length).toBe(2);
   expect(await state()).toBe(now);
 });
 
@@ -103,7 +106,7 @@ test('the newer one wins, what it replaces is kept as a copy, and what is newer 
   const blob = await fill();
   await put(header('a', 5, { title: 'Older here' }), 2);
   await put(header('b', 50, { title: 'Newer here' }), 7);
-  const report = await restoreArchive(blob, await here(), () => null, work, BY);
+  const report = await restoreArchive(blob, await here(), enterAny, work, BY);
   expect([report.updated, report.kept]).toEqual([['Note a'], ['Newer here']]);
   expect((await NoteFile.open('a')).note.ink['a-p'].length).toBe(300);
   expect((await NoteFile.open('b')).note.ink['b-p'].length).toBe(7);
@@ -123,7 +126,7 @@ test('a note with versions is brought together: what was done here and there sin
   // Here too, later: a stroke more, and a mark.
   const mark = { kind: 'key', take: 'take1', at: 5, wall: 6 } as const;
   await replaceNote(applyEdit(before, { put: [stroke('s4', 'm-p')], rows: [putRow('marks', 'k', mark)] }, { device: 'here', now: 300 }).note);
-  const report = await restoreArchive(blob, await here(), () => null, work, BY);
+  const report = await restoreArchive(blob, await here(), enterAny, work, BY);
   expect([report.updated, report.kept, report.brought]).toEqual([['Neap tides'], [], []]);
   const { note } = await NoteFile.open('m');
   expect(note.ink['m-p'].map((s) => s.id).sort()).toEqual(['s2', 's3', 's4']);
@@ -131,7 +134,7 @@ test('a note with versions is brought together: what was done here and there sin
   expect((await readLibrary()).headers.length).toBe(1);
   // Once more there is nothing to do.
   const now = await state();
-  expect((await restoreArchive(blob, await here(), () => null, work, BY)).updated).toEqual([]);
+  expect((await restoreArchive(blob, await here(), enterAny, work, BY)).updated).toEqual([]);
   expect(await state()).toBe(now);
 });
 
@@ -146,12 +149,12 @@ test('a note with a wrong checksum is named and the rest is restored; one that i
   await clear();
   // Zipped anew, so that only our own checksum can tell.
   const damaged = new Blob([zipSync({ [noteName('a')]: torn, [noteName('b')]: good.b, [INDEX_NAME]: strToU8(JSON.stringify(index)) }) as Uint8Array<ArrayBuffer>]);
-  const report = await restoreArchive(damaged, await here(), () => null, work, BY);
+  const report = await restoreArchive(damaged, await here(), enterAny, work, BY);
   // The template is not in this file at all.
   expect(report.damaged).toEqual([{ what: '“Note a”', why: 'its checksum is wrong: the file was damaged' }, { what: 'The template “Watch log”', why: 'it is missing in the file or damaged' }]);
   expect((await here()).headers.map((h) => h.id)).toEqual(['b']);
   await clear();
-  const held = await restoreArchive(blob, await here(), (id) => (id === 'b' ? 'it is open in another tab' : null), work, BY);
+  const held = await restoreArchive(blob, await here(), (id) => (id === 'b' ? Promise.resolve('it is open in another tab') : enterAny()), work, BY);
   expect([held.brought, held.damaged]).toEqual([['Note a'], [{ what: '“Note b”', why: 'it is open in another tab' }]]);
 });
 
@@ -186,7 +189,7 @@ test('however an archive is broken, the library is as before or has whole notes 
   ];
   for (let k = 0; k < 60; k++) broken.push([`cut at ${k}`, new Blob([bytes.subarray(0, Math.floor((bytes.length * k) / 60)) as Uint8Array<ArrayBuffer>])]);
   for (const [name, file] of broken) {
-    await expect(restoreArchive(file, await here(), () => null, work, BY).then((r) => Promise.reject(new Error(`${name}: ${JSON.stringify(r)}`)))).rejects.toMatchObject({ name: expect.stringMatching(/^(Archive|Bundle)Error$/), message: expect.stringMatching(/^[A-Z].*\. Nothing was changed\./) });
+    await expect(restoreArchive(file, await here(), enterAny, work, BY).then((r) => Promise.reject(new Error(`${name}: ${JSON.stringify(r)}`)))).rejects.toMatchObject({ name: expect.stringMatching(/^(Archive|Bundle)Error$/), message: expect.stringMatching(/^[A-Z].*\. Nothing was changed\./) });
     expect(await state()).toBe(mine);
   }
   // A note that says it is small and is not, and one that is another than it says.
@@ -195,7 +198,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     ['a note that is a bomb', bomb, { id: 'n', title: 'Bomb', changed: 1, bytes: 10, sha256: sum(bomb) }],
     ['a note under another id', other, { id: 'n', title: 'Other', changed: 1, bytes: other.length, sha256: sum(other) }],
   ] as const) {
-    const report = await restoreArchive(zipped({ [INDEX_NAME]: index({ notes: [entry] }), 'notes/n.scrivo': content }), await here(), () => null, work, BY);
+    const report = await restoreArchive(zipped({ [INDEX_NAME]: index({ notes: [entry] }), 'notes/n.scrivo': content }), await here(), enterAny, work, BY);
     expect([name, report.brought, report.damaged.length]).toEqual([name, [], 1]);
     expect(await state()).toBe(mine);
   }
@@ -203,7 +206,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     const flipped = bytes.slice();
     for (let i = 0; i <= random(3); i++) flipped[random(flipped.length)] ^= 1 << random(8);
     try {
-      const report = await restoreArchive(new Blob([flipped as Uint8Array<ArrayBuffer>]), await here(), () => null, work, BY);
+      const report = await restoreArchive(new Blob([flipped as Uint8Array<ArrayBuffer>]), await here(), enterAny, work, BY);
       for (const d of report.damaged) expect(d.why.length).toBeGreaterThan(10);
     } catch (e) {
       expect(e).toMatchObject({ name: expect.stringMatching(/^(Archive|Bundle)Error$/) });
@@ -223,10 +226,10 @@ test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step o
   for (let step = 0; step < 40; step++) {
     await clear();
     if (what === 'replacing') await put(header('a', 5, { title: 'Older here' }), 700);
-    if (what === 'deleting') await restoreArchive(blob, await here(), () => null, work, BY);
+    if (what === 'deleting') await restoreArchive(blob, await here(), enterAny, work, BY);
     const library = await here();
     const revive = killAfter([notesDb(), soundDb()], step);
-    const done = await (what === 'deleting' ? deleteNote(library.headers.find((h) => h.id === 'a')!) : restoreArchive(blob, library, () => null, work, BY)).then(() => true, () => false);
+    const done = await (what === 'deleting' ? deleteNote(library.headers.find((h) => h.id === 'a')!) : restoreArchive(blob, library, enterAny, work, BY)).then(() => true, () => false);
     revive();
     const after = await here();
     for (const h of after.headers) {
@@ -269,7 +272,7 @@ test('pictures behind pages, and files of a later version, come back and go into
   const foreign = { 'sketches/one.bin': Uint8Array.of(1, 2, 3), 'words.json': new TextEncoder().encode('{"v":9}') };
   const withMore = new Blob([zipSync({ ...foreign, ...plain }) as Uint8Array<ArrayBuffer>]);
   await clear();
-  expect((await restoreArchive(withMore, await here(), () => null, work, BY)).damaged).toEqual([]);
+  expect((await restoreArchive(withMore, await here(), enterAny, work, BY)).damaged).toEqual([]);
   const back = await NoteFile.open('a');
   expect(await readContent(back.note.header.pages[0].backdrop!.content)).toEqual(chart);
   const again = unzipSync(new Uint8Array(await (await made()).arrayBuffer()));
@@ -279,4 +282,40 @@ test('pictures behind pages, and files of a later version, come back and go into
   expect((await readForeign()).size).toBe(2);
   // A path out of the archive is no file to keep.
   expect(['../evil', '/evil', INDEX_NAME, noteName('a'), 'sketches/one.bin'].map(isForeign)).toEqual([false, false, false, false, true]);
+});
+
+test('a note that another tab is recording is backed up with all of its sound that is on disk', async () => {
+  await put(header('a', 10, { takes: [{ id: 'take1', name: 'Take 1', wall: 5, ms: 0, state: 'recording', parts: [{ at: 0, wall: 5 }] }] }));
+  const long = Array.from({ length: 2000 }, (_, i) => ({ t: i * 20, data: Uint8Array.of(0xf8, i & 255, 7, 9, i >> 3) }));
+  await writeSound('take1', long);
+  const blob = (await writeArchive({ notes: (await here()).headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work)).blob;
+  const before = (await soundDb().getAllKeys()).sort();
+  await clear();
+  await restoreArchive(blob, await here(), enterAny, work, BY);
+  expect((await soundDb().getAllKeys()).sort()).toEqual(before);
+  expect(before.length).toBe(8);
+  expect((await NoteFile.open('a')).note.header.takes[0].ms).toBe(40_000);
+});
+
+test('one bundle that cannot be read, for whatever reason, costs no other note, and every hold is let go', async () => {
+  const blob = await fill();
+  await clear();
+  let held = 0;
+  const enter = () => Promise.resolve((held++, { release: () => void held-- }));
+  let first = true;
+  const clumsy = {
+    ...packer,
+    readBundle: (bytes: Uint8Array) => {
+      if (!first) return packer.readBundle(bytes);
+      first = false;
+      return Promise.reject(new TypeError('x is undefined'));
+    },
+  };
+  const report = await restoreArchive(blob, await here(), enter, { ...work, packer: clumsy }, BY);
+  expect([report.brought.length, report.damaged.map((d) => d.why), held]).toEqual([1, ['The note in this file cannot be read (x is undefined).'], 0]);
+  // What storage says stops it, and still lets go.
+  const revive = killAfter([notesDb()], 0);
+  await expect(restoreArchive(blob, await here(), enter, work, BY)).rejects.toThrow('killed');
+  revive();
+  expect(held).toBe(0);
 });

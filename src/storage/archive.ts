@@ -14,7 +14,7 @@ import type { By } from '../core/note/version';
 import { sha256Hex } from '../core/hash';
 import { noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
 import { NewerError, RecordError } from '../core/record';
-import { summaryOf, type NoteHeader, type NoteSummary } from '../core/note/schema';
+import { summaryOf, type NoteHeader, type NoteSummary, type Take } from '../core/note/schema';
 import { openBytes, sealBytes, SealError } from '../core/vault/seal';
 import type { Cover, Keyhole } from '../core/vault/vault';
 import type { Packet } from '../core/audio/opus';
@@ -23,7 +23,7 @@ import { NoteFile, replaceNote, writeNewNote } from './noteFile';
 import { letGo, readContent, writeContent } from './contentFile';
 import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
-import { readPieces, writeSound } from './soundFile';
+import { readPieces, storedPieces, writeSound } from './soundFile';
 import { policy } from './sealing';
 import { coverNew, adopt } from './vaultFile';
 
@@ -37,10 +37,11 @@ export interface Work {
 /** So many pieces of sound are read at a time. */
 const PIECES = 60;
 
-async function soundOnDisk(take: string, ms: number): Promise<Packet[]> {
+/** Of a take that runs, in another tab perhaps, its row does not know the length yet: then the pieces themselves are counted. */
+async function soundOnDisk({ id, ms, state }: Take): Promise<Packet[]> {
   const packets: Packet[] = [];
-  const count = Math.ceil(ms / PIECE_MS) + 1;
-  for (let k = 0; k < count; k += PIECES) packets.push(...(await readPieces(take, Array.from({ length: Math.min(PIECES, count - k) }, (_, i) => k + i))).flat());
+  const pieces = state === 'recording' ? await storedPieces(id) : Array.from({ length: Math.ceil(ms / PIECE_MS) + 1 }, (_, k) => k);
+  for (let k = 0; k < pieces.length; k += PIECES) packets.push(...(await readPieces(id, pieces.slice(k, k + PIECES))).flat());
   return packets;
 }
 
@@ -49,7 +50,7 @@ export async function bundleOf(id: string, packer: Packer): Promise<Uint8Array> 
   const { note } = await NoteFile.open(id);
   const takes = new Map<string, Uint8Array>();
   for (const t of note.header.takes) {
-    const packets = await soundOnDisk(t.id, t.ms);
+    const packets = await soundOnDisk(t);
     if (packets.length) takes.set(t.id, await packer.packSound(packets));
   }
   return packer.writeBundle({ note, takes, ...(await contentsOf(note)) });
@@ -179,8 +180,8 @@ export interface Here {
   readonly places: Readonly<Record<string, Place>>;
 }
 
-/** Calls of a note that may not be written now, such as one that is open, with the sentence why. */
-export type Refuse = (note: string) => string | null;
+/** Holds a note that is about to be written against everybody else; a clause why when it may not be written now, such as one that is open. */
+export type Enter = (note: string) => Promise<{ release(): void } | string>;
 
 /** The key of the lock that an archive was made under; null when it is not to be had. Asked once, and only when something is sealed. */
 export type KeyOf = (lock: Keyhole) => Promise<CryptoKey | null>;
@@ -193,7 +194,7 @@ export interface Source {
 }
 
 /** Merges what a source has into the library. What cannot be read is named and the rest is restored. @throws AbortError when stopped, and what storage throws. */
-export async function restoreFromSource({ index, content }: Source, here: Here, refuse: Refuse, { packer, signal, progress }: Work, keyOf: KeyOf, by: By): Promise<RestoreReport> {
+export async function restoreFromSource({ index, content }: Source, here: Here, enter: Enter, { packer, signal, progress }: Work, keyOf: KeyOf, by: By): Promise<RestoreReport> {
   const key = index.lock && (index.shut || [...index.notes, ...(index.templates ?? [])].some((n) => n.sealed)) ? await keyOf(index.lock) : null;
   const report: RestoreReport = emptyReport();
   const known = new Map(here.headers.map((h) => [h.id, h]));
@@ -201,7 +202,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
   const bundleFrom = async (entry: ArchiveEntry, file: string): Promise<Bundle> => {
     const bytes = await content(entry, file);
     if ((await sha256Hex(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
-    const bundle = await packer.readBundle(entry.sealed ? await unsealed(key, entry.id, bytes) : bytes);
+    const bundle = await read(entry.sealed ? await unsealed(key, entry.id, bytes) : bytes, packer);
     if (bundle.note.header.id !== entry.id) throw new ArchiveError('it holds another note than it says');
     return bundle;
   };
@@ -215,7 +216,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
     }
     try {
       const bundle = await bundleFrom(entry, noteName(entry.id));
-      await merge(bundle, what, known, refuse, report, by, packer, entry.sealed && { hidden: entry.title !== bundle.note.header.title });
+      await merge(bundle, what, known, enter, report, by, packer, entry.sealed && { hidden: entry.title !== bundle.note.header.title });
       notes.add(entry.id);
     } catch (e) {
       if (!(e instanceof ArchiveError || e instanceof BundleError || e instanceof RecordError)) throw e;
@@ -255,23 +256,32 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
   return { ...report, folders: folders.length, templates };
 }
 
+/** A bundle, whatever is wrong with it: one note that cannot be read costs no other. @throws BundleError */
+async function read(bytes: Uint8Array, packer: Packer): Promise<Bundle> {
+  try {
+    return await packer.readBundle(bytes);
+  } catch (e) {
+    throw e instanceof BundleError ? e : new BundleError(`The note in this file cannot be read (${e instanceof Error ? e.message : String(e)}).`);
+  }
+}
+
 const emptyReport = (): RestoreReport => ({ brought: [], updated: [], same: [], kept: [], damaged: [], folders: 0, templates: 0 });
 
 /**
  * Merges an archive, or a single bundle, into the library.
  * @throws ArchiveError with a sentence when nothing in the file can be used, AbortError when stopped, and what storage throws.
  */
-export async function restoreArchive(file: Blob, here: Here, refuse: Refuse, work: Work, by: By, keyOf: KeyOf = () => Promise.resolve(null)): Promise<RestoreReport> {
+export async function restoreArchive(file: Blob, here: Here, enter: Enter, work: Work, by: By, keyOf: KeyOf = () => Promise.resolve(null)): Promise<RestoreReport> {
   const zip = await opened(file);
   try {
     if (!zip.has(INDEX_NAME) && zip.has('note.json')) {
       const report = emptyReport();
-      await merge(await work.packer.readBundle(new Uint8Array(await file.arrayBuffer())), 'The note', new Map(here.headers.map((h) => [h.id, h])), refuse, report, by, work.packer);
+      await merge(await read(new Uint8Array(await file.arrayBuffer()), work.packer), 'The note', new Map(here.headers.map((h) => [h.id, h])), enter, report, by, work.packer);
       return report;
     }
     const index = readIndex(new TextDecoder().decode(await contentOf(zip, INDEX_NAME, LARGEST_INDEX, NOT_WHOLE)));
     const content = (entry: ArchiveEntry, name: string) => contentOf(zip, name, Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
-    const report = await restoreFromSource({ index, content }, here, refuse, work, keyOf, by);
+    const report = await restoreFromSource({ index, content }, here, enter, work, keyOf, by);
     for (const name of zip.names.filter(isForeign)) {
       try {
         await keepForeign(name, await contentOf(zip, name, LARGEST_FOREIGN, 'it is damaged, or too large for a file that this Scrivo does not know'));
@@ -322,28 +332,32 @@ function mergedWith(note: Note, other: Note, by: By): Note {
 }
 
 /** `locked`: it comes from a locked note, and is locked here too. */
-async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteSummary>, refuse: Refuse, report: RestoreReport, by: By, packer: Packer, locked?: { readonly hidden: boolean }): Promise<void> {
+async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteSummary>, enter: Enter, report: RestoreReport, by: By, packer: Packer, locked?: { readonly hidden: boolean }): Promise<void> {
   const { header } = bundle.note;
   const mine = known.get(header.id);
   const action = noteAction(mine, header);
   if (action === 'same') return void report.same.push(header.title);
-  const obstacle = refuse(header.id);
-  if (obstacle) return void report.damaged.push({ what, why: obstacle });
-  if (mine) {
-    const { note, newer } = await NoteFile.open(header.id);
-    if (newer) return void report.damaged.push({ what, why: 'it is here as a newer Scrivo wrote it' });
-    // Where both sides say of everything when it was changed, they are brought together row by row.
-    if (canMerge(note, allOf(bundle.note))) {
-      const together = mergedWith(note, await storeParts(bundle, packer), by);
-      if (together === note) return void report.kept.push(mine.title);
-      await replaceNote(together, locked && coverNew(header, locked.hidden));
-      await letGo(note.header.contents ?? []);
-      return void report.updated.push(together.header.title);
+  const held = await enter(header.id);
+  if (typeof held === 'string') return void report.damaged.push({ what, why: held });
+  try {
+    if (mine) {
+      const { note, newer } = await NoteFile.open(header.id);
+      if (newer) return void report.damaged.push({ what, why: 'it is here as a newer Scrivo wrote it' });
+      // Where both sides say of everything when it was changed, they are brought together row by row.
+      if (canMerge(note, allOf(bundle.note))) {
+        const together = mergedWith(note, await storeParts(bundle, packer), by);
+        if (together === note) return void report.kept.push(mine.title);
+        await replaceNote(together, locked && coverNew(header, locked.hidden));
+        await letGo(note.header.contents ?? []);
+        return void report.updated.push(together.header.title);
+      }
+      if (action === 'keep') return void report.kept.push(mine.title);
+      // First a copy of what is here: from then on nothing can be lost.
+      await writeNewNote(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId), header.id);
     }
-    if (action === 'keep') return void report.kept.push(mine.title);
-    // First a copy of what is here: from then on nothing can be lost.
-    await writeNewNote(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId), header.id);
+    await storeNote(bundle, packer, {}, locked && coverNew(header, locked.hidden));
+    (action === 'new' ? report.brought : report.updated).push(header.title);
+  } finally {
+    held.release();
   }
-  await storeNote(bundle, packer, {}, locked && coverNew(header, locked.hidden));
-  (action === 'new' ? report.brought : report.updated).push(header.title);
 }

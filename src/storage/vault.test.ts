@@ -23,6 +23,9 @@ import { SoundFile, readPieces, writeSound } from './soundFile';
 import { beginVault, changePassphrase, closeVault, finishSealing, loadVault, openVault, removeVault, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
 import { killAfter } from '../../tests/helpers/killed';
 
+/** Nobody else has any note. */
+const enterAny = () => Promise.resolve({ release: () => undefined });
+
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 
 /** The key derivation itself, with less memory: the parameters in use are held against a reference in the core. */
@@ -243,14 +246,14 @@ test('locked notes leave the device sealed only, and open elsewhere with their p
   const empty = { headers: [], folders: new Map(), places: {} };
   // Without the passphrase the other note is restored and this one named.
   await fresh();
-  const without = await restoreArchive(blob, empty, () => null, work(), BY);
+  const without = await restoreArchive(blob, empty, enterAny, work(), BY);
   expect(without.brought).toEqual(['Buoyage']);
   expect(without.damaged).toEqual([{ what: '“Locked note”', why: 'it is locked, and what it was locked with was not given' }]);
   expect([...(await raw()).keys()].filter(isOfA)).toEqual([]);
 
   // With it, on a device that takes the lock over: all is there, and sealed from its first record.
   await fresh();
-  const report = await restoreArchive(blob, empty, () => null, work(), BY, async (lock) => {
+  const report = await restoreArchive(blob, empty, enterAny, work(), BY, async (lock) => {
     expect(lock).toEqual({ id: vault.id, derive: vault.derive, wrapped: vault.wrapped, hint: vault.hint });
     await expect(unlock(lock, 'north', derive)).rejects.toBeInstanceOf(WrongPassphrase);
     const bytes = await unlock(lock, PASS, derive);
@@ -267,7 +270,7 @@ test('locked notes leave the device sealed only, and open elsewhere with their p
 
   // A sealed bundle that was put in the place of another does not open.
   await fresh();
-  const wrong = await restoreArchive(blob, empty, () => null, work(), BY, () => importKey(new Uint8Array(32)));
+  const wrong = await restoreArchive(blob, empty, enterAny, work(), BY, () => importKey(new Uint8Array(32)));
   expect(wrong.damaged.map((d) => d.why)).toEqual(['it does not open with this passphrase', 'they do not open with this passphrase, or were damaged']);
 });
 

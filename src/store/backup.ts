@@ -1,14 +1,15 @@
 /** Backing up and restoring: the whole library or a folder, with progress and a way to stop. */
 import { within } from '../core/library/folder';
 import type { RestoreReport } from '../core/library/merge';
+import { summaryOf } from '../core/note/schema';
 import type { By } from '../core/note/version';
 import { ArchiveError } from '../core/formats/archive';
 import { BundleError } from '../core/formats/bundle';
 import { DavError } from '../platform/dav';
 import { chooseFile, saveFile } from '../platform/files';
 import { packer } from '../platform/packing';
-import { heldNotes, tell } from '../platform/tabs';
-import { restoreArchive, writeArchive, type Here, type KeyOf, type Refuse, type Work } from '../storage/archive';
+import { holdNote, tell } from '../platform/tabs';
+import { restoreArchive, writeArchive, type Enter, type Here, type KeyOf, type Work } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
 import { readForeign } from '../storage/foreignFile';
 import { readTemplates } from '../storage/templateFile';
@@ -19,7 +20,7 @@ import { runJob } from './jobs';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { closeNote } from './openNote';
-import { backupSlice, settingsSlice, templatesSlice } from './slices';
+import { backupSlice, librarySlice, settingsSlice, templatesSlice } from './slices';
 import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
@@ -47,6 +48,8 @@ export const work =
         lane: LIBRARY_LANE,
         async task({ signal, progress }) {
           await alive.file?.flush(true);
+          // Lists know the time of the last stroke some seconds late, and by it a backup tells what has changed.
+          if (alive.file && !getState().note.following) dispatch(librarySlice.actions.upserted(summaryOf(alive.file.current.header)));
           await task(signal, progress);
         },
         said: {
@@ -88,24 +91,23 @@ export const restore = (): Thunk<Promise<void>> => async (dispatch) => {
   if (file) await dispatch(restoreFrom(file));
 };
 
-const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, refuse, w, keyOf, by) => restoreArchive(file, here, refuse, w, by, keyOf));
+const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, into, w, keyOf, by) => restoreArchive(file, here, into, w, by, keyOf));
 
-/** Why a note may not be written now. */
-function why(note: string, held: ReadonlySet<string>, { lock, library }: RootState): string | null {
-  if (held.has(note)) return 'it is open in another tab; close it there and restore once more';
-  return lock.status !== 'open' && note in library.covers ? 'it is here and locked; unlock it and restore once more' : null;
+/** The hold on a note that is restored, or why it may not be written now. */
+async function enter(note: string, { lock, library }: RootState): ReturnType<Enter> {
+  if (lock.status !== 'open' && note in library.covers) return 'it is here and locked; unlock it and restore once more';
+  return (await holdNote(note)) ?? 'it is open, here or in another tab; close it and restore once more';
 }
 
 /** A restore from wherever: nothing is open meanwhile, and what is stored by the end of it is shown. */
 export const restoring =
-  (task: (here: Here, refuse: Refuse, work: Work, keyOf: KeyOf, by: By) => Promise<RestoreReport>): Thunk<Promise<void>> =>
+  (task: (here: Here, enter: Enter, work: Work, keyOf: KeyOf, by: By) => Promise<RestoreReport>): Thunk<Promise<void>> =>
   (dispatch, getState, alive) =>
     dispatch(
       work('restore', async (signal, progress) => {
         try {
           await dispatch(closeNote());
-          const held = await heldNotes();
-          dispatch(reported(await task(getState().library, (note) => why(note, held, getState()), { packer, signal, progress }, (lock) => dispatch(keyOfArchive(lock)), byOf(alive))));
+          dispatch(reported(await task(getState().library, (note) => enter(note, getState()), { packer, signal, progress }, (lock) => dispatch(keyOfArchive(lock)), byOf(alive))));
         } finally {
           // Read anew when they are next shown.
           dispatch(templatesSlice.actions.forgotten());

@@ -111,14 +111,14 @@ export const davHistory =
 /** Merges a backup of the server's history into the library. */
 export const restoreFromDav = (name: string): Thunk<Promise<void>> => (dispatch, getState) =>
   dispatch(
-    restoring(async (here, refuse, workOf, keyOf, by) => {
+    restoring(async (here, enter, workOf, keyOf, by) => {
       const server = new DavFolder(getState().settings.dav);
       const index = await read(server, name);
       const content = (entry: ArchiveEntry) =>
         server.read(objectName(entry.sha256)).catch((e: unknown) => {
           throw e instanceof DavError ? new ArchiveError('it is missing on the server or could not be read') : e;
         });
-      return restoreFromSource({ index, content }, here, refuse, workOf, keyOf, by);
+      return restoreFromSource({ index, content }, here, enter, workOf, keyOf, by);
     }),
   );
 
@@ -128,7 +128,9 @@ export function watchDav(store: typeof Store): () => void {
     const { settings, library, recording } = store.getState();
     const { url, auto, last } = settings.dav;
     if (!url || !auto || library.status !== 'ready' || recording.state !== 'idle' || isBusy(store.getState(), 'backup', 'restore')) return;
-    if (Date.now() - (last ?? 0) >= EVERY_MS) void store.dispatch(backUpToDav());
+    // A last one in the future was made by a clock that ran ahead.
+    const since = Date.now() - (last ?? 0);
+    if (since >= EVERY_MS || since < 0) void store.dispatch(backUpToDav());
   };
   const timer = setInterval(look, 15 * 60_000);
   const first = setTimeout(look, WAIT_MS);
