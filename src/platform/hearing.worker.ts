@@ -1,6 +1,6 @@
 /** Decodes the sound of a take piece by piece and finds its levels and, with the speech model, where somebody speaks. */
 import { expose } from 'comlink';
-import { opusDuration, type Packet } from '../core/audio/opus';
+import { opusDuration, PRE_SKIP_MS, type Packet } from '../core/audio/opus';
 import { Downsampler, Silero, type OnnxRuntime, type OnnxSession } from '../core/audio/silero';
 import { MODEL_FRAME_MS, Levels, speechByBoth, speechByEnergy, speechByModel, type Span } from '../core/audio/speech';
 
@@ -10,8 +10,6 @@ const scope = self as unknown as {
 };
 
 const RATE = 48_000;
-/** An Opus decoder begins with sound from before the first packet: 312 samples at 48 kHz (RFC 7845, section 4.2, as browsers write it). */
-const DELAY_MS = 6.5;
 /** Sound that goes on after a hole longer than this is a run of its own, ms: the decoder closes holes up. */
 const HOLE_MS = 30;
 
@@ -59,7 +57,7 @@ class Pass {
   }
 
   private start(t: number): void {
-    this.at = t - DELAY_MS;
+    this.at = t - PRE_SKIP_MS;
     this.decoder = new AudioDecoder({
       output: (data) => {
         const { numberOfFrames: n, numberOfChannels: channels } = data;

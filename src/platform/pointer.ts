@@ -27,6 +27,8 @@ export interface PointerRules {
 export interface PointerHandlers {
   rules(): PointerRules;
   penSeen(): void;
+  /** A pen came down where it does not draw. */
+  penIdle(): void;
   begin(at: Contact, erase: boolean): void;
   move(points: readonly Contact[], foretold: readonly Contact[]): void;
   end(): void;
@@ -105,6 +107,7 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
       h.cancel();
     }
     e.preventDefault();
+    if (pen) h.penIdle();
     if (fingers.size === 0) {
       tapAllowed = true;
       h.pressed(contact(e));

@@ -13,6 +13,8 @@ import { MicrophoneError, microphoneSentence } from './microphoneErrors';
 const MIME = 'audio/webm;codecs=opus';
 const TIMESLICE_MS = 1000;
 const LEVEL_EVERY_MS = 100;
+/** The recorder runs on so long after Pause or Stop: 70 ms are on their way (core/time/clock.ts), and a packet has up to 60. */
+const TAIL_MS = 135;
 /** Without a packet for this long while recording, something is wrong. */
 const STALL_MS = 6000;
 
@@ -68,8 +70,14 @@ export class Recorder {
         void this.breakOff('The microphone was disconnected, so the recording has stopped. Everything up to then is kept. Connect it again and press Record to go on in a new take.');
       });
     }
-    this.watchLevel(this.stream);
-    this.beginPart();
+    try {
+      this.watchLevel(this.stream);
+      this.beginPart();
+    } catch (e) {
+      // A microphone that was granted and is not used must not stay on.
+      this.release();
+      throw e;
+    }
   }
 
   private beginPart(): void {
@@ -112,6 +120,10 @@ export class Recorder {
     if (!media || !part) return;
     this.media = null;
     this.clock.stopping(performance.now());
+    if (media.state !== 'inactive') {
+      // What is on its way when the button is pressed, and a packet that is not full yet, would not be given out.
+      await new Promise((resolve) => setTimeout(resolve, TAIL_MS));
+    }
     if (media.state !== 'inactive') {
       const stopped = new Promise<void>((resolve) => media.addEventListener('stop', () => resolve(), { once: true }));
       media.stop();

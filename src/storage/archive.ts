@@ -251,7 +251,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
   }
   const folders = foldersToPut(here.folders, filed.folders);
   if (folders.length) await writeFolders(folders);
-  const places = placesToPut(here.places, filed.places, notes);
+  const places = placesToPut(here.places, filed.places, notes, by.now);
   if (places.length) await writePlaces(places);
   return { ...report, folders: folders.length, templates };
 }

@@ -37,6 +37,7 @@ export const keys = {
   review: (note: string) => `review/${note}`,
   aside: asideKey,
   foreign: 'foreign',
+  due: 'due',
   settings: 'settings',
   device: 'device',
   vault: 'vault',

@@ -43,6 +43,7 @@ export const KINDS = {
   /** What Today shows first, as it was shown last. */
   today: { store: 'notes', owner: 'device', madeOf: ['note'], what: 'what Today shows' },
   settings: { store: 'notes', owner: 'device', what: 'the settings' },
+  due: { store: 'notes', owner: 'device', what: 'what is due in the bin' },
   device: { store: 'notes', owner: 'device', what: 'the name of this device' },
   /** The lock, twice: without it nothing that is locked could ever be read. */
   vault: { store: 'notes', owner: 'device', sealed: 'never', what: 'the lock' },

@@ -1,11 +1,12 @@
 /** Putting notes in order: folders, tags, archive, bin, copies. Every step can be taken back by the message that tells of it. */
 import { createSelector } from '@reduxjs/toolkit';
 import { newId } from '../core/id';
-import { canMoveInto, foldersIn, isDue, unfiled, type Folder, type Place } from '../core/library/folder';
+import { canMoveInto, dueOn, foldersIn, isDue, unfiled, type Folder, type Place } from '../core/library/folder';
 import { suggestFolder } from '../core/library/suggest';
 import { copiedNote } from '../core/note/copy';
 import { tell } from '../platform/tabs';
 import { removeFolders, writeFolders, writePlaces } from '../storage/libraryFile';
+import { readDue, writeDue } from '../storage/dueFile';
 import { NoteFile, writeNewNote } from '../storage/noteFile';
 import { summaryOf } from '../core/note/schema';
 import { deleteNotes } from './library';
@@ -119,14 +120,19 @@ export const tagNotes =
   (dispatch, getState) =>
     dispatch(file(notes, ({ tags }) => ({ tags: [...new Set([...tags.filter((t) => !drop.includes(t)), ...add])].slice(0, 40) }), `The tags of ${notesOf(notes, getState())} were changed.`));
 
-/** What has lain in the bin for its time goes for good; and everything in it when `all` is asked for. */
+/** What has lain in the bin for its time goes for good, on the third day of use that finds it so; and everything in it when `all` is asked for. */
 export const emptyBin =
   (all: boolean): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     const { headers, places } = getState().library;
     const now = Date.now();
-    const due = headers.filter((h) => places[h.id] && (all ? places[h.id].binned !== null : isDue(places[h.id], now)));
-    if (due.length) await dispatch(deleteNotes(due.map((h) => h.id)));
+    const due = headers.filter((h) => places[h.id] && (all ? places[h.id].binned !== null : isDue(places[h.id], now))).map((h) => h.id);
+    if (all) return dispatch(deleteNotes(due));
+    const before = await readDue().catch(() => ({}));
+    const { seen, gone } = dueOn(new Date(now).toLocaleDateString('sv'), due, before);
+    // Without room to count on nothing goes today.
+    if (due.length || Object.keys(before).length) await writeDue(seen).catch(() => undefined);
+    if (gone.length) await dispatch(deleteNotes(gone));
   };
 
 export const duplicateNotes =

@@ -54,6 +54,7 @@ export const writeHere =
       dispatch(messagesSlice.actions.dismissed('following'));
       dispatch(loadPlayer());
     } catch (e) {
+      alive.held = null;
       lock.release();
       dispatch(say('following', 'problem', `This tab could not take over writing (${reasonOf(e)}). Load this page again; nothing is lost.`, 'write-here'));
     }

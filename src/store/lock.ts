@@ -14,7 +14,7 @@ import { isBusy, runJob } from './jobs';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { closeNote, openNote } from './openNote';
-import { librarySlice, lockSlice, messagesSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
+import { hearingSlice, librarySlice, lockSlice, messagesSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 import type { store as Store } from './store';
 import type { Thunk } from './thunk';
 
@@ -140,6 +140,7 @@ const lockNow =
     dispatch(messagesSlice.actions.forgotten());
     dispatch(toolsSlice.actions.forgotten());
     dispatch(reviewSlice.actions.forgotten());
+    dispatch(hearingSlice.actions.forgotten(library.headers.filter((h) => shut || h.id in library.covers).flatMap((h) => h.takes.map((t) => t.id))));
     forgetPictures(shut ? null : new Set(Object.keys(library.covers)));
     forgetFiling();
     if (shut) {

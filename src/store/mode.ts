@@ -2,8 +2,15 @@
 import { say } from './messages';
 import { noteSlice, type Mode } from './noteSlice';
 import { letGo, loadPlayer, pausePlaying } from './playing';
-import { playbackSlice, toolsSlice } from './slices';
+import { messagesSlice, playbackSlice, toolsSlice } from './slices';
 import type { Thunk } from './thunk';
+
+/** A pen that comes down in Listen while a recording runs was meant to write: that is said, and one touch makes it so. */
+export const penIdle = (): Thunk => (dispatch, getState) => {
+  const { note, recording } = getState();
+  if (note.mode !== 'listen' || recording.state === 'idle' || recording.note !== note.id) return;
+  dispatch(say('mode', 'info', 'This is Listen, where the pen does not write. The recording goes on.', 'write'));
+};
 
 export const setMode =
   (mode: Mode): Thunk =>
@@ -18,6 +25,7 @@ export const setMode =
     if (getState().playback.second) dispatch(playbackSlice.actions.set({ second: false }));
     // Sheets of Write have no place in Listen, nor the other way round.
     dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+    dispatch(messagesSlice.actions.dismissed('mode'));
     dispatch(noteSlice.actions.modeSet(mode));
     if (mode === 'listen' && note && !player) dispatch(loadPlayer());
   };

@@ -101,8 +101,11 @@ export interface Message {
   readonly text: string;
   /** For `hear-there`: the note that has the sound; for `save-copy`: one that is not open. */
   readonly note?: string;
-  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there' | 'unlock';
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there' | 'unlock' | 'write';
 }
+
+/** A step of the user's in a note, or another note. What comes with recording is no step. */
+const isStep = (a: UnknownAction): boolean => ['note/undone', 'note/redone', 'note/opening', 'note/closed'].includes(a.type) || (a.type === 'note/changed' && (a as { payload?: { history?: boolean } }).payload?.history === true);
 
 export const messagesSlice = createSlice({
   name: 'messages',
@@ -112,6 +115,9 @@ export const messagesSlice = createSlice({
     dismissed: (list, a: PayloadAction<string>) => list.filter((m) => m.key !== a.payload),
     forgotten: () => [],
   },
+  // An Undo that is offered takes back the step it stands beside, and no other: it goes with the next step, and with the note.
+  extraReducers: (builder) =>
+    builder.addMatcher(isStep, (list) => list.filter((m) => m.action !== 'undo')),
 });
 
 export interface RecordingState {
@@ -145,6 +151,8 @@ export const hearingSlice = createSlice({
   reducers: {
     found: (s, a: PayloadAction<{ take: string; heard: Heard }>) => ({ ...(s as HearingState), takes: { ...(s as HearingState).takes, [a.payload.take]: a.payload.heard } }),
     stopped: (s, a: PayloadAction<boolean>) => ({ ...(s as HearingState), stopped: a.payload, ...(a.payload ? {} : { failed: [], reason: null }) }),
+    /** What is locked from now on. */
+    forgotten: (s, a: PayloadAction<readonly string[]>) => ({ ...(s as HearingState), takes: Object.fromEntries(Object.entries((s as HearingState).takes).filter(([take]) => !a.payload.includes(take))) }),
     failed: (s, a: PayloadAction<{ what: string; reason: string }>) => ({ ...(s as HearingState), failed: [...s.failed, a.payload.what], reason: a.payload.reason }),
   },
 });

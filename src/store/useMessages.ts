@@ -3,10 +3,11 @@ import { acceptOffer, undoFiling } from './filing';
 import { ask } from './lockState';
 import { undo } from './change';
 import { writeHere } from './following';
+import { setMode } from './mode';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector } from './store';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write' };
 
 /** The messages that stand, with what their buttons do. `go` opens another note. */
 export function useMessages(go?: (note: string) => void) {
@@ -23,6 +24,7 @@ export function useMessages(go?: (note: string) => void) {
       }
       if (action === 'undo-filing') void dispatch(undoFiling());
       if (action === 'put-there') void dispatch(acceptOffer());
+      if (action === 'write') dispatch(setMode('write'));
       if (action === 'unlock') dispatch(ask({ kind: 'unlock' }));
       if (action === 'save-copy') void dispatch(saveCopy(note));
       if (action === 'write-here') void dispatch(writeHere());

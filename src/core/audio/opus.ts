@@ -22,3 +22,7 @@ export function opusDuration(data: Uint8Array): number {
 
 /** A packet of 20 ms silence: CELT, full band, mono, one empty frame. It stands where sound was lost. */
 export const SILENT_20_MS = new Uint8Array([0xf8, 0xff, 0xfe]);
+
+/** An Opus encoder begins with so much that was not in the room (RFC 7845, section 4.2, as browsers write it), samples at 48 kHz: what was recorded at a moment comes out of a decoder this much later. */
+export const PRE_SKIP = 312;
+export const PRE_SKIP_MS = PRE_SKIP / 48;

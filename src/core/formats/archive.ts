@@ -8,6 +8,7 @@
 import { z } from 'zod';
 import { folderSchema, placeSchema, type Folder, type Place } from '../library/folder';
 import { binaryOf, textOf } from '../note/binaryText';
+import { LAST_MS } from '../note/schema';
 import { openBytes, sealBytes } from '../vault/seal';
 import { keyholeSchema } from '../vault/vault';
 
@@ -28,7 +29,7 @@ export const LARGEST_FOREIGN = 64 << 20;
 const entrySchema = z.object({
   id: z.string().regex(/^[\w-]{1,64}$/),
   title: z.string().max(500),
-  changed: z.number().finite().min(0),
+  changed: z.number().min(0).max(LAST_MS),
   bytes: z.number().int().min(1).max(LARGEST_NOTE),
   /** SHA-256 of the bundle, in hexadecimal digits. */
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
@@ -38,7 +39,7 @@ const entrySchema = z.object({
 const indexSchema = z.object({
   format: z.literal(FORMAT),
   v: z.literal(1),
-  made: z.number().finite(),
+  made: z.number().min(0).max(LAST_MS),
   folders: z.array(folderSchema),
   places: z.array(placeSchema),
   notes: z.array(entrySchema),

@@ -1,6 +1,6 @@
 /** Packets as WebM: for the player piece by piece, and for a file to hand on. */
 import { ALL_FORMATS, BufferSource, BufferTarget, EncodedAudioPacketSource, EncodedPacket, EncodedPacketSink, Input, Output, WebMOutputFormat } from 'mediabunny';
-import { opusDuration, SILENT_20_MS, type Packet } from '../audio/opus';
+import { opusDuration, PRE_SKIP, SILENT_20_MS, type Packet } from '../audio/opus';
 
 /** OpusHead, RFC 7845 section 5.1: version 1, channels, pre-skip 312 samples, 48 kHz, no gain, mapping family 0. */
 export function opusHead(channels: 1 | 2): Uint8Array {
@@ -9,7 +9,7 @@ export function opusHead(channels: 1 | 2): Uint8Array {
   const view = new DataView(head.buffer);
   view.setUint8(8, 1);
   view.setUint8(9, channels);
-  view.setUint16(10, 312, true);
+  view.setUint16(10, PRE_SKIP, true);
   view.setUint32(12, 48_000, true);
   return head;
 }

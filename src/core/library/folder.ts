@@ -1,9 +1,10 @@
 /** Folders in folders, and where each note lies among them. */
 import { z } from 'zod';
+import { LAST_MS } from '../note/schema';
 import { JsonRecord } from '../record';
 
 const id = z.string().min(1).max(64);
-const wall = z.number().finite().min(0);
+const wall = z.number().min(0).max(LAST_MS);
 
 export const FOLDER_COLORS = ['navy', 'green', 'amber', 'brick', 'slate', 'plum', 'teal', 'sand'] as const;
 export const EMBLEMS = ['wave', 'buoy', 'bell', 'lamp', 'knot', 'compass', 'flag', 'anchor'] as const;
@@ -73,6 +74,17 @@ export const BIN_DAYS = 30;
 
 /** True when a note has lain in the bin for its time. `now`: ms since the epoch. */
 export const isDue = (place: Place, now: number): boolean => place.binned !== null && now - place.binned >= BIN_DAYS * DAY_MS;
+
+/** Days of use on which notes were found to have lain in the bin for their time, by note: `YYYY-MM-DD`. */
+export type DueDays = Readonly<Record<string, readonly string[]>>;
+/** What is due goes on the third day of use that finds it so: clocks jump, and nothing is deleted on the word of one alone. */
+export const DUE_DAYS = 3;
+
+/** Counts a day of use. `gone`: what goes now. What is no longer due is counted afresh when it is. */
+export function dueOn(day: string, due: readonly string[], seen: DueDays): { seen: DueDays; gone: string[] } {
+  const next = Object.fromEntries(due.map((id) => [id, [...new Set([...(seen[id] ?? []), day])]]));
+  return { seen: next, gone: due.filter((id) => next[id].length >= DUE_DAYS) };
+}
 
 /** Whole days that a note in the bin still has, 0 to 30. */
 export const daysLeft = (place: Place, now: number): number => (place.binned === null ? Infinity : Math.min(BIN_DAYS, Math.max(0, Math.ceil(BIN_DAYS - (now - place.binned) / DAY_MS))));

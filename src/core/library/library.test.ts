@@ -2,7 +2,8 @@
 import * as fc from 'fast-check';
 import { newPage, summaryOf, type NoteSummary } from '../note/schema';
 import { NewerError } from '../record';
-import { BIN_DAYS, canMoveInto, daysLeft, foldersIn, folderRecord, isDue, pathTo, placeRecord, unfiled, within, type Folder } from './folder';
+import { BIN_DAYS, canMoveInto, daysLeft, dueOn, foldersIn, folderRecord, isDue, pathTo, placeRecord, unfiled, within, type DueDays, type Folder } from './folder';
+import { placesToPut } from './merge';
 import { search, searchTexts, sorted } from './find';
 import { suggestFolder } from './suggest';
 
@@ -40,6 +41,27 @@ test('the bin keeps a note for 30 days', () => {
   expect(isDue(place, 1000 + 30 * DAY)).toBe(true);
   expect(daysLeft(place, 1000 + 29.5 * DAY)).toBe(1);
   expect(isDue(unfiled('n'), 1e15)).toBe(false);
+});
+
+test('a clock that jumps empties no bin: a note goes on the third day that finds it due, and counts afresh when it was not', () => {
+  let seen: DueDays = {};
+  const day = (name: string, due: string[]) => {
+    const counted = dueOn(name, due, seen);
+    seen = counted.seen;
+    return counted.gone;
+  };
+  expect(day('2026-12-27', ['a', 'b'])).toEqual([]);
+  // The same day again, and a day on which the clock was right.
+  expect([day('2026-12-27', ['a', 'b']), day('2026-11-27', []), seen]).toEqual([[], [], {}]);
+  expect(['2027-01-01', '2027-01-02', '2027-01-03'].map((d) => day(d, d === '2027-01-02' ? ['a', 'b'] : ['a']))).toEqual([[], [], ['a']]);
+});
+
+test('what an archive says of the bin and of times outranks nothing unasked', () => {
+  const here = { n: { ...unfiled('n'), changed: 5 } };
+  const long = { ...unfiled('n'), binned: 1000, changed: 9 };
+  expect(placesToPut(here, [long], new Set(['n']), 7777)).toEqual([{ ...long, binned: 7777 }]);
+  // One that lay in the bin here since then keeps its time.
+  expect(placesToPut({ n: { ...here.n, binned: 1000 } }, [long], new Set(['n']), 7777)).toEqual([long]);
 });
 
 test('records that are no folder and no place are refused', () => {

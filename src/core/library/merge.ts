@@ -17,9 +17,12 @@ export function noteAction(here: Pick<NoteSummary, 'changed'> | undefined, there
 const newer = <T extends { readonly changed: number }>(here: ReadonlyMap<string, T>, there: readonly T[], id: (t: T) => string): T[] => there.filter((t) => (here.get(id(t))?.changed ?? -1) < t.changed);
 
 export const foldersToPut = (here: ReadonlyMap<string, Folder>, there: readonly Folder[]): Folder[] => newer(here, there, (f) => f.id);
-/** Places of notes that are not there are passed over. */
-export const placesToPut = (here: Readonly<Record<string, Place>>, there: readonly Place[], notes: ReadonlySet<string>): Place[] =>
-  newer(new Map(Object.entries(here)), there.filter((p) => notes.has(p.note)), (p) => p.note);
+/**
+ * Places of notes that are not there are passed over. What comes into the bin with them has its time there from `now` on (ms): the word of a file
+ * deletes nothing.
+ */
+export const placesToPut = (here: Readonly<Record<string, Place>>, there: readonly Place[], notes: ReadonlySet<string>, now: number): Place[] =>
+  newer(new Map(Object.entries(here)), there.filter((p) => notes.has(p.note)), (p) => p.note).map((p) => (p.binned !== null && here[p.note]?.binned !== p.binned ? { ...p, binned: now } : p));
 
 export interface RestoreReport {
   readonly brought: string[];

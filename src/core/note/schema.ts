@@ -6,7 +6,11 @@ import type { Stroke } from '../ink/stroke';
 import type { Stretch, Timeline } from '../time/timeline';
 
 const id = z.string().min(1).max(64);
-const ms = z.number().finite().min(0);
+/** Of sound: a thousand hours; a number beyond it is none. */
+const ms = z.number().min(0).max(3.6e9);
+/** The last moment that a date can say, ms (ECMA-262, Time Values and Time Range). */
+export const LAST_MS = 8.64e15;
+const time = z.number().min(0).max(LAST_MS);
 
 const color = z.string().regex(/^#[0-9a-f]{6}$/i);
 const unit = z.number().min(0).max(1);
@@ -72,12 +76,12 @@ export const takeSchema = z.looseObject({
   id,
   name: z.string().max(200),
   /** Wall clock at its start, ms since the epoch. */
-  wall: z.number(),
+  wall: time,
   /** Length of its sound, ms. While it is being recorded: as far as is known. */
   ms,
   state: z.enum(['recording', 'done']),
   /** Where its parts (Record or Resume to Pause or Stop) begin: take time and wall clock, ms. */
-  parts: z.array(z.object({ at: ms, wall: z.number() })),
+  parts: z.array(z.object({ at: ms, wall: time })),
 });
 
 export const stretchSchema = z.looseObject({ take: id, from: ms, to: ms });
@@ -90,7 +94,7 @@ export const markSchema = z.looseObject({
   /** The moment it stands for: where it was pressed, put back by what the writer is late by, and since then perhaps moved. */
   take: id,
   at: ms,
-  wall: z.number(),
+  wall: time,
   text: z.string().max(300).optional(),
 });
 
@@ -105,8 +109,8 @@ export const headerSchema = z.looseObject({
   v: z.number().int().min(1),
   id,
   title: z.string().max(500),
-  made: z.number(),
-  changed: z.number(),
+  made: time,
+  changed: time,
   /** True for the notes that came with the demo. */
   demo: z.boolean().optional(),
   pages: z.array(pageSchema).min(1),

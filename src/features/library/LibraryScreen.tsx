@@ -33,7 +33,7 @@ const SORT_WORDS: Readonly<Record<Sort, string>> = { name: 'Name', made: 'Made',
 const ROW_PX = textPx(78) + 10;
 const CARD_PX = { least: 150, text: textPx(66) };
 const NOBODY: readonly string[] = [];
-const leftWords = (days: number): string => `${days} ${days === 1 ? 'day' : 'days'} left`;
+const leftWords = (days: number): string => (days === 0 ? 'goes within days' : `${days} ${days === 1 ? 'day' : 'days'} left`);
 
 export function LibraryScreen() {
   const router = useRouter();
@@ -183,7 +183,7 @@ export function LibraryScreen() {
             </Button>
           )}
         </View>
-        {where.kind === 'bin' && <Text variant="bodySmall">Notes in the bin are kept for 30 days and then deleted for good.</Text>}
+        {where.kind === 'bin' && <Text variant="bodySmall">Notes in the bin are kept for 30 days at least and then deleted for good.</Text>}
         {status === 'loading' ? (
           <View style={styles.row} role="status">
             <ActivityIndicator />

@@ -9,6 +9,7 @@ import { readContent } from '../../storage/contentFile';
 import { pictureFailed } from '../../store/backdrops';
 import { canChange, change, redo, undo } from '../../store/change';
 import { say } from '../../store/messages';
+import { penIdle } from '../../store/mode';
 import { playAt, position } from '../../store/playing';
 import { stampOf } from '../../store/recording';
 import { makeReady, playPlaced } from '../../store/touching';
@@ -68,6 +69,7 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   penSeen: () => {
     if (!store.getState().settings.penSeen) settingsSet({ penSeen: true });
   },
+  penIdle: () => void dispatch(penIdle()),
   stampAt: (time) => dispatch(stampOf(time)),
   change: (edit) => void dispatch(change(edit)),
   select: (page, ids) => void dispatch(select(page, ids)),

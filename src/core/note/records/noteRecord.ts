@@ -1,13 +1,15 @@
 /** The small record of a note: what lists show of it. What it is made of lies in its rows and its ink. */
 import { z } from 'zod';
 import { JsonRecord } from '../../record';
-import { headerSchema, linkSchema, markSchema, pageSchema, stretchSchema, summaryOf, takeSchema, type NoteHeader, type NoteSummary } from '../schema';
+import { headerSchema, LAST_MS, linkSchema, markSchema, pageSchema, stretchSchema, summaryOf, takeSchema, type NoteHeader, type NoteSummary } from '../schema';
 
+/** A note that is here must be listed, whatever some clock or file said of it. */
+const time = z.number().transform((v) => Math.min(LAST_MS, Math.max(0, v)));
 const summarySchema = z.looseObject({
   id: z.string().min(1).max(64),
   title: z.string().max(500),
-  made: z.number(),
-  changed: z.number(),
+  made: time,
+  changed: time,
   demo: z.boolean().optional(),
   readOnly: z.boolean().optional(),
   takes: z.array(takeSchema),

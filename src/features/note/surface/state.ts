@@ -80,6 +80,8 @@ export const surfaceSettings = (settings: Settings) => {
 
 export interface SurfaceEvents extends ToolEvents {
   penSeen(): void;
+  /** A pen came down where it does not write. */
+  penIdle(): void;
   /** A finger is down on what it will likely touch: its sound can be made ready. */
   aimed(it: Placed): void;
   /** `line`: by its line in the time margin. */

@@ -93,6 +93,7 @@ export class StripView {
     this.detach = attachPointer(area, {
       rules: () => ({ draws: true, onlyPen: this.host.state.onlyPen }),
       penSeen: () => this.host.penSeen(),
+      penIdle: () => undefined,
       begin: (at, erase) => this.begin(at, erase),
       move: (points, foretold) => this.tool?.move(points.map(this.onPage), foretold.map(this.onPage)),
       end: () => this.end(),

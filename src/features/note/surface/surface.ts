@@ -128,6 +128,7 @@ export class Surface {
     return attachPointer(this.scroller, {
       rules: () => ({ draws: this.writes && this.state?.tool !== 'pan', onlyPen: this.state?.onlyPen ?? false }),
       penSeen: () => events.penSeen(),
+      penIdle: () => events.penIdle(),
       begin: (at, erase) => this.begin(at, erase),
       move: (points, foretold) => {
         const { using } = this;
