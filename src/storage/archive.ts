@@ -23,7 +23,7 @@ import { NoteFile, replaceNote, writeNewNote } from './noteFile';
 import { letGo, readContent, writeContent } from './contentFile';
 import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
-import { readPieces, storedPieces, writeSound } from './soundFile';
+import { bringSound, readPieces, storedPieces } from './soundFile';
 import { policy } from './sealing';
 import { coverNew, adopt } from './vaultFile';
 
@@ -108,7 +108,7 @@ async function storeParts({ note, takes, contents, others }: Bundle, packer: Pac
   const rows: RowPut[] = [];
   for (const [id, webm] of takes) {
     const packets = await packer.unpackSound(webm);
-    await writeSound(id, packets);
+    await bringSound(id, packets);
     const row = note.rows.takes?.get(id);
     if (row?.v && (row.v as Tables['takes']).ms === 0) rows.push(put('takes', id, { ...(row.v as Tables['takes']), ms: packetsEnd(packets) }));
   }

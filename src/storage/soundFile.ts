@@ -111,6 +111,30 @@ export async function removeSound(takes: readonly string[]): Promise<void> {
   for (let i = 0; i < gone.length; i += 256) await soundDb().removeMany(gone.slice(i, i + 256));
 }
 
+/**
+ * Sound of a take from elsewhere. What is here stays as it is, whatever comes under the name of the same take: only pieces that are missing here are added,
+ * and the end of one that goes on where it stops here.
+ */
+export async function bringSound(take: string, packets: readonly Packet[]): Promise<void> {
+  const here = await storedPieces(take);
+  const last = here.at(-1);
+  const [end] = last === undefined ? [[]] : await readPieces(take, [last]);
+  const known = new Set(here);
+  const goesOn = (p: Packet): boolean => pieceOf(p.t) === last && end.length > 0 && p.t >= packetsEnd(end) - 1 && sameStart(end, packets);
+  const fresh = packets.filter((p) => !known.has(pieceOf(p.t)) || goesOn(p));
+  const more = fresh.some((p) => pieceOf(p.t) === last);
+  if (fresh.length) await writeSound(take, more ? [...end, ...fresh] : fresh);
+}
+
+/** Whether some packets are, at their times, those that another run has. */
+function sameStart(some: readonly Packet[], run: readonly Packet[]): boolean {
+  const at = new Map(run.map((p) => [p.t, p.data]));
+  return some.every(({ t, data }) => {
+    const other = at.get(t);
+    return other !== undefined && other.length === data.length && other.every((b, i) => b === data[i]);
+  });
+}
+
 export async function writeSound(take: string, packets: readonly Packet[]): Promise<void> {
   const file = new SoundFile(take);
   file.add(packets);

@@ -2,6 +2,7 @@
 import type { NoteHeader } from '../core/note/schema';
 import { importKey } from '../core/vault/seal';
 import { coverOf, readCover, rewrap, unlock, waitAfter, vaultRecord, waitLeft, writeCover, WrongPassphrase, type Cover, type DeriveKey, type Vault } from '../core/vault/vault';
+import { alone } from './alone';
 import { keys, rawDbs, readMany, notesDb } from './databases';
 import { keysOwnedBy } from './recordKinds';
 import { LockedError, NO_LOCK, policy, sweep } from './sealing';
@@ -14,11 +15,16 @@ export class TooSoon extends Error {
   readonly name = 'TooSoon';
 }
 
-/** Null when nothing is locked. @throws RecordError when its record is damaged. */
-export async function loadVault(): Promise<Vault | null> {
+/** As it is on disk; null when nothing is locked. @throws RecordError when its record is damaged. */
+async function readVault(): Promise<Vault | null> {
   const found = await rawDbs().notes.getMany([keys.vault, keys.vaultCopy]);
   const texts = [found[keys.vault], found[keys.vaultCopy]].filter((t) => t !== null && t !== undefined);
-  const vault = texts.length ? firstGood(texts) : null;
+  return texts.length ? firstGood(texts) : null;
+}
+
+/** Null when nothing is locked; from here on what it seals counts as sealed. @throws RecordError when its record is damaged. */
+export async function loadVault(): Promise<Vault | null> {
+  const vault = await readVault();
   // Another tab may have set up another lock: the key of the old one would seal what nobody could open.
   if (policy.current.lock !== (vault?.id ?? null)) {
     keyBytes = null;
@@ -38,7 +44,19 @@ function firstGood(texts: readonly string[]): Vault {
 }
 
 const twice = (vault: Vault): Record<string, string> => ({ [keys.vault]: vaultRecord.write(vault), [keys.vaultCopy]: vaultRecord.write(vault) });
-export const writeVault = (vault: Vault): Promise<void> => rawDbs().notes.setMany(twice(vault));
+
+/**
+ * Changes something of the lock as it is on disk now: what another tab changed of it, such as the passphrase, stays. `id`: of the lock that is meant.
+ * @throws LockedError when it is another one by now, and what storage throws.
+ */
+export const patchVault = (id: string, patch: (now: Vault) => Partial<Omit<Vault, 'id'>>): Promise<Vault> =>
+  alone('vault', async () => {
+    const vault = await readVault();
+    if (vault?.id !== id) throw new LockedError('The lock was changed in another tab. Load the page again.');
+    const next = { ...vault, ...patch(vault) };
+    await rawDbs().notes.setMany(twice(next));
+    return next;
+  });
 
 /** Opens the lock. @throws WrongPassphrase, TooSoon, and what storage throws. */
 export async function openVault(passphrase: string, derive: DeriveKey, now: number): Promise<Vault> {
@@ -48,20 +66,18 @@ export async function openVault(passphrase: string, derive: DeriveKey, now: numb
   try {
     keyBytes = await unlock(vault, passphrase, derive);
   } catch (e) {
-    if (e instanceof WrongPassphrase) await writeVault({ ...vault, wrong: vault.wrong + 1, notBefore: now + waitAfter(vault.wrong + 1) });
+    if (e instanceof WrongPassphrase) await patchVault(vault.id, ({ wrong }) => ({ wrong: wrong + 1, notBefore: now + waitAfter(wrong + 1) }));
     throw e;
   }
   policy.current = { ...policy.current, key: await importKey(keyBytes) };
-  const good = { ...vault, wrong: 0, notBefore: 0 };
-  if (vault.wrong) await writeVault(good);
-  return good;
+  return vault.wrong ? patchVault(vault.id, () => ({ wrong: 0, notBefore: 0 })) : vault;
 }
 
 /** Sets the lock up and leaves it open; nothing is sealed by it yet. @throws LockedError when there is one already, damaged or not: what it seals would be lost. */
 export async function beginVault(vault: Vault, bytes: Uint8Array): Promise<void> {
   const there = await rawDbs().notes.getMany([keys.vault, keys.vaultCopy]);
   if (Object.values(there).some((text) => text !== null)) throw new LockedError('there is a passphrase already, set in another tab; load this page again');
-  await writeVault(vault);
+  await rawDbs().notes.setMany(twice(vault));
   keyBytes = bytes;
   policy.current = { ...NO_LOCK, lock: vault.id, key: await importKey(bytes), whole: vault.whole };
 }
@@ -74,9 +90,8 @@ export function closeVault(): void {
 
 export async function changePassphrase(vault: Vault, passphrase: string, hint: string, derive: DeriveKey): Promise<Vault> {
   if (!keyBytes) throw new LockedError('Unlock first, then change the passphrase.');
-  const next = await rewrap(vault, keyBytes, passphrase, hint, derive);
-  await writeVault(next);
-  return next;
+  const { derive: how, wrapped, hint: told } = await rewrap(vault, keyBytes, passphrase, hint, derive);
+  return patchVault(vault.id, () => ({ derive: how, wrapped, hint: told }));
 }
 
 type Owning = Pick<NoteHeader, 'id' | 'takes' | 'contents'>;
@@ -144,18 +159,16 @@ async function sweepAll({ signal, progress }: Sweeping, only?: { notes: Readonly
 /** Goes on with what was broken off, or takes all sound of a note that a take was brought into. */
 export async function finishSealing(vault: Vault, work: Sweeping): Promise<Vault> {
   await sweepAll(work);
-  const done = { ...vault, unfinished: false };
-  await writeVault(done);
-  return done;
+  return patchVault(vault.id, () => ({ unfinished: false }));
 }
 
 /** Seals sound that was brought into a locked note; a program that ends in between goes on when it is next unlocked. */
 export async function sealSound(takes: readonly string[]): Promise<void> {
   const vault = await loadVault();
   if (!vault) return;
-  await writeVault({ ...vault, unfinished: true });
+  await patchVault(vault.id, () => ({ unfinished: true }));
   await sweepAll({ signal: new AbortController().signal, progress: () => undefined }, { notes: new Set(), takes: new Set(takes) });
-  await writeVault(vault);
+  await patchVault(vault.id, () => ({ unfinished: vault.unfinished }));
 }
 
 /**
@@ -164,7 +177,7 @@ export async function sealSound(takes: readonly string[]): Promise<void> {
  */
 export async function sealNotes(vault: Vault, covers: readonly Cover[], headers: readonly Owning[], work: Sweeping): Promise<void> {
   const before = policy.current;
-  await writeVault({ ...vault, unfinished: true });
+  await patchVault(vault.id, () => ({ unfinished: true }));
   await writeCovers(covers);
   const [ids, takes] = [covers.map((c) => c.id), takesOf(headers)];
   policy.current = { ...before, notes: new Set([...before.notes, ...ids]), takes: new Set([...before.takes, ...takes]) };
@@ -174,14 +187,14 @@ export async function sealNotes(vault: Vault, covers: readonly Cover[], headers:
     if (work.signal.aborted) await unsealNotes(vault, ids, [...headers], { signal: new AbortController().signal, progress: () => undefined });
     throw e;
   }
-  await writeVault(vault);
+  await patchVault(vault.id, () => ({ unfinished: vault.unfinished }));
 }
 
 /** Takes the lock off notes. They count as locked until all of them is readable. */
 export async function unsealNotes(vault: Vault, ids: readonly string[], headers: readonly Owning[], work: Sweeping): Promise<void> {
   const before = policy.current;
   const notes = new Set([...before.notes].filter((n) => !ids.includes(n)));
-  await writeVault({ ...vault, unfinished: true });
+  await patchVault(vault.id, () => ({ unfinished: true }));
   // Sound that another locked note plays too stays sealed.
   const shared = new Set(takesOf(headers.filter((h) => notes.has(h.id))));
   const mine = takesOf(headers.filter((h) => ids.includes(h.id))).filter((t) => !shared.has(t));
@@ -193,14 +206,13 @@ export async function unsealNotes(vault: Vault, ids: readonly string[], headers:
     throw e;
   }
   await rawDbs().notes.removeMany(ids.map(keys.cover));
-  await writeVault(vault);
+  await patchVault(vault.id, () => ({ unfinished: vault.unfinished }));
 }
 
 /** Locks everything, or no longer everything. @throws AbortError; what was done by then is gone on with, or taken back, by calling it again. */
 export async function sealWhole(vault: Vault, whole: boolean, work: Sweeping): Promise<Vault> {
-  const next = { ...vault, whole };
   // Whole counts from the beginning of sealing to the end of unsealing.
-  await writeVault({ ...vault, whole: true, unfinished: true });
+  await patchVault(vault.id, () => ({ whole: true, unfinished: true }));
   policy.current = { ...policy.current, whole };
   try {
     await sweepAll(work);
@@ -208,12 +220,11 @@ export async function sealWhole(vault: Vault, whole: boolean, work: Sweeping): P
     policy.current = { ...policy.current, whole: vault.whole };
     if (work.signal.aborted) {
       await sweepAll({ signal: new AbortController().signal, progress: work.progress });
-      await writeVault(vault);
+      await patchVault(vault.id, () => ({ whole: vault.whole, unfinished: vault.unfinished }));
     }
     throw e;
   }
-  await writeVault(next);
-  return next;
+  return patchVault(vault.id, () => ({ whole, unfinished: vault.unfinished }));
 }
 
 /**
@@ -222,7 +233,7 @@ export async function sealWhole(vault: Vault, whole: boolean, work: Sweeping): P
  */
 export async function removeVault(vault: Vault, work: Sweeping): Promise<void> {
   const before = policy.current;
-  await writeVault({ ...vault, unfinished: true });
+  await patchVault(vault.id, () => ({ unfinished: true }));
   policy.current = { ...before, whole: false, notes: new Set(), takes: new Set() };
   try {
     await sweepAll(work);
@@ -230,7 +241,7 @@ export async function removeVault(vault: Vault, work: Sweeping): Promise<void> {
     policy.current = before;
     if (work.signal.aborted) {
       await sweepAll({ signal: new AbortController().signal, progress: work.progress });
-      await writeVault(vault);
+      await patchVault(vault.id, () => ({ unfinished: vault.unfinished }));
     }
     throw e;
   }

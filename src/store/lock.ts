@@ -4,7 +4,7 @@ import { deriveInWorker } from '../platform/passphrase';
 import { heldNotes, onTold, tell } from '../platform/tabs';
 import { isQuotaError } from '../storage/databases';
 import { writeToday } from '../storage/libraryFile';
-import { beginVault, changePassphrase, closeVault, finishSealing, openVault, removeVault, sealNotes, sealWhole, TooSoon, unsealNotes, writeVault, type Sweeping } from '../storage/vaultFile';
+import { beginVault, changePassphrase, closeVault, finishSealing, openVault, patchVault, removeVault, sealNotes, sealWhole, TooSoon, unsealNotes, type Sweeping } from '../storage/vaultFile';
 import { DEFAULT_SETTINGS } from '../storage/settingsFile';
 import { forgetFiling } from './filing';
 import { isShut, loadLock, showVault, vault } from './lockState';
@@ -229,9 +229,7 @@ export const setIdle =
     try {
       await dispatch(loadLock());
       if (!vault.current) return;
-      const next = { ...vault.current, idle };
-      await writeVault(next);
-      dispatch(showVault(next));
+      dispatch(showVault(await patchVault(vault.current.id, () => ({ idle }))));
     } catch (e) {
       dispatch(say('lock', 'problem', `This could not be stored (${reasonOf(e)}). Try again.`));
     }

@@ -117,7 +117,8 @@ export const messagesSlice = createSlice({
   },
   // An Undo that is offered takes back the step it stands beside, and no other: it goes with the next step, and with the note.
   extraReducers: (builder) =>
-    builder.addMatcher(isStep, (list) => list.filter((m) => m.action !== 'undo')),
+    // The same list while there is none: with every stroke a new one would draw the screen anew.
+    builder.addMatcher(isStep, (list) => (list.some((m) => m.action === 'undo') ? list.filter((m) => m.action !== 'undo') : list)),
 });
 
 export interface RecordingState {
