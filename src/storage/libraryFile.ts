@@ -30,13 +30,15 @@ export interface Library {
 export type Hold = (note: string) => Promise<{ release(): void } | null>;
 const NOBODY_ELSE: Hold = () => Promise.resolve({ release: () => undefined });
 
-/** What a program that ended left undone is gone on with under the hold on its note; another tab that holds it may be at just that. */
-async function takenUp(all: readonly string[], hold: Hold): Promise<void> {
+/** What a program that ended left undone is gone on with under the hold on its note; another tab that holds it may be at just that. True when there was something. */
+async function takenUp(all: readonly string[], hold: Hold): Promise<boolean> {
+  let some = false;
   for (const [prefix, goOn] of [[keys.gone(''), finishDeletion], [keys.replacing(''), finishReplacing]] as const) {
     for (const key of all.filter((k) => k.startsWith(prefix))) {
       const note = key.slice(prefix.length);
       const held = await hold(note);
       if (!held) continue;
+      some = true;
       try {
         await goOn(note);
       } finally {
@@ -44,13 +46,14 @@ async function takenUp(all: readonly string[], hold: Hold): Promise<void> {
       }
     }
   }
+  return some;
 }
 
 /** @param hold what is left undone is gone on with under it. */
 export async function readLibrary(hold: Hold = NOBODY_ELSE): Promise<Library> {
   const db = notesDb();
-  await takenUp(await db.getAllKeys(), hold);
-  const all = await db.getAllKeys();
+  let all = await db.getAllKeys();
+  if (await takenUp(all, hold)) all = await db.getAllKeys();
   const covers = await readCovers(all);
   const shut = new Set(policy.current.key ? [] : covers.flatMap((c) => [keys.note(c.id), keys.place(c.id)]));
   const LISTED = new Set(['note', 'folder', 'place']);
