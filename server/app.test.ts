@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import type { Server } from 'node:http';
+import { request, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { makeApp } from './app';
+import { offlineScript } from './keepOffline';
 
 let folder = '';
 let server: Server;
@@ -64,4 +65,26 @@ test('answers unknown paths with the application, missing files with 404', async
   expect((await fetch(`${url}/demo/..%2f..%2fetc%2fpasswd`)).status).toBeGreaterThanOrEqual(400);
   expect(await (await fetch(`${url}/demo/notes.json`)).json()).toEqual({ auto: true, notes: [{ id: 'a', file: 'a.scrivo' }] });
   expect(await (await fetch(`${url}/health`)).json()).toEqual({ ok: true });
+});
+
+/** With a Host header of one's own, which fetch does not allow. */
+const statusFor = (host: string): Promise<number> =>
+  new Promise((resolve, reject) => {
+    request({ host: '127.0.0.1', port: new URL(url).port, path: '/health', headers: { host } }, (res) => resolve(res.resume().statusCode!))
+      .on('error', reject)
+      .end();
+  });
+
+test('answers under its own names alone: a name that was made to lead here gets nothing', async () => {
+  const port = new URL(url).port;
+  for (const own of [`127.0.0.1:${port}`, `localhost:${port}`, 'LOCALHOST', `[::1]:${port}`]) expect([own, await statusFor(own)]).toEqual([own, 200]);
+  for (const foreign of [`rebound.example:${port}`, 'localhost.rebound.example', '127.0.0.1.rebound.example', `127.0.0.2:${port}`]) expect([foreign, await statusFor(foreign)]).not.toEqual([foreign, 200]);
+});
+
+test('what is kept without a network is known by its content, not by its size', () => {
+  const version = () => /VERSION = "(\w+)"/.exec(offlineScript(folder))![1];
+  const before = version();
+  expect(version()).toBe(before);
+  writeFileSync(path.join(folder, 'app.css'), 'b{c:e}');
+  expect(version()).not.toBe(before);
 });

@@ -17,7 +17,12 @@ export interface ServerOptions {
   readonly withDemo: boolean;
   /** Folder of the WebDAV stand-in; none without it. */
   readonly dav?: string;
+  /** Names, besides those of this machine itself, under which it may be asked. */
+  readonly hosts?: readonly string[];
 }
+
+/** The names of this machine for itself (RFC 6761, section 6.3; RFC 1122, section 3.2.1.3; RFC 4291, section 2.5.3). */
+const OWN_HOSTS = ['localhost', '127.0.0.1', '[::1]'];
 
 /** Inline styles and scripts of the page are allowed by their hashes and nothing else inline is. */
 function inlineHashes(html: string, tag: 'style' | 'script'): string[] {
@@ -31,10 +36,17 @@ function inlineHashes(html: string, tag: 'style' | 'script'): string[] {
  */
 const EMPTY_STYLE = `'sha256-${createHash('sha256').update('').digest('base64')}'`;
 
-export function makeApp({ dist, demo, withDemo, dav }: ServerOptions): Express {
+export function makeApp({ dist, demo, withDemo, dav, hosts = [] }: ServerOptions): Express {
   const index = readFileSync(path.join(dist, 'index.html'), 'utf8');
   const app = express();
   app.disable('x-powered-by');
+  const names = new Set([...OWN_HOSTS, ...hosts]);
+  app.use((req, res, next) => {
+    // A foreign name that was made to lead here (DNS rebinding) would let its own page read and write as if it were this one.
+    const host = (req.headers.host ?? '').replace(/:\d+$/, '').toLowerCase();
+    if (!names.has(host)) return void res.status(403).type('text').send('Scrivo does not answer under this name. Start it with SCRIVO_HOSTS naming it, if it should.');
+    next();
+  });
   app.use(
     helmet({
       contentSecurityPolicy: {

@@ -20,7 +20,8 @@ export function offlineScript(dist: string): string {
   const later = all.filter((f) => f.startsWith('/speech/'));
   const files = ['/', ...all.filter((f) => !later.includes(f))];
   const hash = createHash('sha256').update(readFileSync(path.join(dist, 'index.html')));
-  for (const f of all) hash.update(f).update(String(statSync(path.join(dist, f)).size));
+  // By what is in them: a file that changed may have the size it had.
+  for (const f of all) hash.update(f).update(readFileSync(path.join(dist, f)));
   const text = readFileSync(path.join(__dirname, 'offlineWorker.js'), 'utf8');
   return `const VERSION = ${JSON.stringify(hash.digest('hex').slice(0, 16))};\nconst FILES = ${JSON.stringify(files)};\nconst LATER = ${JSON.stringify(later)};\n${text}`;
 }

@@ -1,4 +1,4 @@
-/** Starts the server: `PORT` (4310), `SCRIVO_DEMO=1` to bring the demo notes in, `SCRIVO_DAV` the folder of the WebDAV stand-in (with the demo `.cache/dav`). */
+/** Starts the server: `PORT` (4310), `SCRIVO_DEMO=1` to bring the demo notes in, `SCRIVO_DAV` the folder of the WebDAV stand-in (with the demo `.cache/dav`), `SCRIVO_HOSTS` names besides localhost, with commas. */
 import path from 'node:path';
 import { makeApp } from './app';
 
@@ -6,7 +6,7 @@ const root = path.resolve(__dirname, '..');
 const port = Number(process.env.PORT ?? 4310);
 const withDemo = process.env.SCRIVO_DEMO === '1';
 const dav = process.env.SCRIVO_DAV || (withDemo ? path.join(root, '.cache', 'dav') : undefined);
-const app = makeApp({ dist: path.join(root, 'dist'), demo: path.join(root, 'demo', 'notes'), withDemo, dav });
+const app = makeApp({ dist: path.join(root, 'dist'), demo: path.join(root, 'demo', 'notes'), withDemo, dav, hosts: String(process.env.SCRIVO_HOSTS ?? '').split(',').map((h) => h.trim().toLowerCase()).filter(Boolean) });
 
 const server = app.listen(port, '127.0.0.1', (error?: Error) => {
   if (error) {

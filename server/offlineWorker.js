@@ -45,7 +45,9 @@ self.addEventListener('fetch', (event) => {
       const cache = await caches.open(CACHE);
       const kept = await cache.match(path);
       // The page itself is asked for anew, so that a new version comes in; a network that does not answer must not hold it up.
-      if (kept && page) return Promise.race([fetch(request).catch(() => kept), new Promise((resolve) => setTimeout(() => resolve(kept), 3000))]);
+      // An error, or the page of a network that wants a login, is not the application: then the one that was kept serves.
+      const own = (answer) => (answer.ok && !answer.redirected && answer.type === 'basic' && answer.headers.get('cross-origin-opener-policy') === 'same-origin' ? answer : kept);
+      if (kept && page) return Promise.race([fetch(request).then(own).catch(() => kept), new Promise((resolve) => setTimeout(() => resolve(kept), 3000))]);
       return kept ?? fetch(request);
     })(),
   );

@@ -4,6 +4,8 @@ type Message =
   | { readonly kind: 'written'; readonly note: string; readonly keys: readonly string[] }
   | { readonly kind: 'please'; readonly note: string }
   | { readonly kind: 'busy'; readonly note: string }
+  /** It is no longer open there. */
+  | { readonly kind: 'left'; readonly note: string }
   | { readonly kind: 'library' }
   | { readonly kind: 'settings' }
   | { readonly kind: 'templates' }

@@ -331,6 +331,17 @@ function mergedWith(note: Note, other: Note, by: By): Note {
   return reput.length ? applyEdit(together, { rows: reput }, by).note : together;
 }
 
+/** What a bundle names and neither has nor is on this device. */
+async function missingOf({ note: { header }, takes, contents, others }: Bundle): Promise<RestoreReport['damaged']> {
+  const out: RestoreReport['damaged'] = [];
+  for (const t of header.takes) if (t.ms > 0 && !takes.has(t.id) && !(await storedPieces(t.id)).length) out.push({ what: `${t.name} of “${header.title}”`, why: 'its sound is not in the file' });
+  const brought = new Set(contents.keys());
+  for (const bytes of others.values()) brought.add(await sha256Hex(bytes));
+  const pictures = (header.contents ?? []).filter((hash) => !brought.has(hash));
+  for (const hash of pictures) if ((await readContent(hash)) === null) out.push({ what: `A picture or file of “${header.title}”`, why: 'it is not in the file' });
+  return out;
+}
+
 /** `locked`: it comes from a locked note, and is locked here too. */
 async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteSummary>, enter: Enter, report: RestoreReport, by: By, packer: Packer, locked?: { readonly hidden: boolean }): Promise<void> {
   const { header } = bundle.note;
@@ -357,6 +368,7 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
     }
     await storeNote(bundle, packer, {}, locked && coverNew(header, locked.hidden));
     (action === 'new' ? report.brought : report.updated).push(header.title);
+    report.damaged.push(...(await missingOf(bundle)));
   } finally {
     held.release();
   }

@@ -48,7 +48,8 @@ export const work =
         lane: LIBRARY_LANE,
         async task({ signal, progress }) {
           await alive.file?.flush(true);
-          // Lists know the time of the last stroke some seconds late, and by it a backup tells what has changed.
+          // Another tab may have written: what has changed is told by what is on disk. Of the last strokes lists know some seconds late.
+          if (kind === 'backup') await dispatch(loadLibrary());
           if (alive.file && !getState().note.following) dispatch(librarySlice.actions.upserted(summaryOf(alive.file.current.header)));
           await task(signal, progress);
         },

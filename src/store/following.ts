@@ -84,6 +84,8 @@ export const listenToTabs = (): Thunk => (dispatch, getState, alive) => {
           if (alive.file === file) dispatch(noteSlice.actions.followed(edit));
         })
         .catch((e: unknown) => dispatch(say('following', 'problem', `What the other tab wrote could not be read (${reasonOf(e)}). Load this page again to see it.`)));
+    } else if (m.kind === 'left' && note.following) {
+      dispatch(say('following', 'info', 'The other tab has left this note. It can be written here now.', 'write-here'));
     } else if (m.kind === 'please' && alive.held?.note === note.id) {
       if (recording.state !== 'idle') return tell({ kind: 'busy', note: m.note });
       dispatch(pausePlaying());

@@ -131,7 +131,10 @@ export const closeNote =
     }
     alive.file = null;
     await endHistory(alive);
-    alive.held?.release();
+    if (alive.held) {
+      alive.held.release();
+      tell({ kind: 'left', note: alive.held.note });
+    }
     alive.held = null;
     for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'folder']) dispatch(messagesSlice.actions.dismissed(key));
     dispatch(noteSlice.actions.closed());
