@@ -256,7 +256,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
   return { ...report, folders: folders.length, templates };
 }
 
-/** A bundle, whatever is wrong with it: one note that cannot be read costs no other. @throws BundleError */
+/** A bundle, whatever is wrong with it: a bad one costs no other. @throws BundleError */
 async function read(bytes: Uint8Array, packer: Packer): Promise<Bundle> {
   try {
     return await packer.readBundle(bytes);

@@ -23,9 +23,10 @@ export const loadLibrary =
     try {
       await dispatch(loadLock());
       if (isShut(getState())) return;
-      alive.device ||= await deviceName();
-      dispatch(settingsSlice.actions.loaded(await readSettings()));
-      if (getState().library.status === 'loading') dispatch(librarySlice.actions.peeked(await readToday()));
+      const [settings, today, device] = await Promise.all([readSettings(), getState().library.status === 'loading' ? readToday() : null, alive.device || deviceName()]);
+      alive.device = device;
+      dispatch(settingsSlice.actions.loaded(settings));
+      if (today) dispatch(librarySlice.actions.peeked(today));
       const { headers, folders, places, covers, problems } = await readLibrary(holdNote);
       for (const text of problems) dispatch(say('library', 'problem', text));
       const busy = await heldNotes();

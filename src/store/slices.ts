@@ -89,7 +89,7 @@ export const settingsSlice = createSlice({
   reducers: {
     loaded: (_, a: PayloadAction<Settings>) => a.payload,
     /** Changed in another tab: what is in hand here stays in hand. */
-    followed: (s, a: PayloadAction<Settings>) => ({ ...a.payload, pen: Math.max(0, a.payload.cup.findIndex((p) => p.id === s.cup[s.pen]?.id)) }),
+    followed: ({ cup, pen }, { payload }: PayloadAction<Settings>) => ({ ...payload, pen: Math.max(0, payload.cup.findIndex((p) => p.id === cup[pen]?.id)) }),
     patched: (s, a: PayloadAction<Partial<Settings>>) => ({ ...s, ...a.payload }),
   },
 });
