@@ -1,5 +1,8 @@
 /** Two kinds of unit tests: the computation and storage in plain Node, components with the preset of Expo. */
+/** Style sheets say nothing to these tests. */
+const moduleNameMapper = { '\\.css$': '<rootDir>/tests/helpers/noStyle.js' };
 const core = {
+  moduleNameMapper,
   displayName: 'core',
   testEnvironment: 'node',
   transform: { '\\.m?[jt]sx?$': ['babel-jest', { presets: ['babel-preset-expo'], caller: { name: 'metro', platform: 'web', bundler: 'metro' } }] },
@@ -8,6 +11,7 @@ const core = {
 };
 const ui = {
   displayName: 'ui',
+  moduleNameMapper,
   preset: 'jest-expo',
   transformIgnorePatterns: ['/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-.*|@expo/.*|react-native-paper|react-native-svg|@react-navigation/.*|rbush|quickselect|mediabunny|idb|@react-native-async-storage/.*|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics)/)'],
   testMatch: ['<rootDir>/src/{ui,features}/**/*.test.tsx'],

@@ -3,7 +3,7 @@
  * the note. Each packet is put at its own time on the timeline, so a seek lands where the clock says.
  */
 import { PIECE_MS, pieceOf } from '../core/audio/pieces';
-import { PRE_SKIP_MS, type Packet } from '../core/audio/opus';
+import type { Packet } from '../core/audio/opus';
 import type { Span } from '../core/audio/speech';
 import { positionAfter, timelineLength, type Timeline } from '../core/time/timeline';
 import { fillHoles, opusHead, webmOf } from '../core/formats/webmFile';
@@ -315,8 +315,6 @@ export class Player {
     buffer.appendWindowStart = 0;
     buffer.appendWindowEnd = (unit.stretchTo + unit.shift) / 1000;
     buffer.appendWindowStart = (unit.stretchFrom + unit.shift) / 1000;
-    // What is heard at a moment is what was in the room then.
-    buffer.timestampOffset = -PRE_SKIP_MS / 1000;
     buffer.appendBuffer(bytes as Uint8Array<ArrayBuffer>);
     await updated(buffer);
   }

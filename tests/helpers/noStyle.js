@@ -1,0 +1,2 @@
+/** Stands in for a style sheet where there is no page to dress. */
+module.exports = {};
