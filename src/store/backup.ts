@@ -26,12 +26,6 @@ import type { Thunk } from './thunk';
 
 const { reported } = backupSlice.actions;
 
-/** Days after which a backup counts as old. */
-const OLD_DAYS = 14;
-
-/** True when there is something to lose and no backup of late. `now`: ms since the epoch; a last one after it was dated by a clock that ran ahead, and is none. */
-export const isBackupOld = (last: number | null, notes: number, first: number, now: number): boolean => notes > 0 && now - (last !== null && last <= now ? last : first) > OLD_DAYS * 86_400_000;
-
 /** Jobs that go through the whole library run one after another. */
 export const LIBRARY_LANE = 'library';
 

@@ -88,3 +88,9 @@ export function dueOn(day: string, due: readonly string[], seen: DueDays): { see
 
 /** Whole days that a note in the bin still has, 0 to 30. */
 export const daysLeft = (place: Place, now: number): number => (place.binned === null ? Infinity : Math.min(BIN_DAYS, Math.max(0, Math.ceil(BIN_DAYS - (now - place.binned) / DAY_MS))));
+
+/** Days after which a backup counts as old. */
+const OLD_DAYS = 14;
+
+/** True when there is something to lose and no backup of late. `now`: ms since the epoch; a last one after it was dated by a clock that ran ahead, and is none. */
+export const isBackupOld = (last: number | null, notes: number, first: number, now: number): boolean => notes > 0 && now - (last !== null && last <= now ? last : first) > OLD_DAYS * DAY_MS;

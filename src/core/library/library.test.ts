@@ -2,7 +2,7 @@
 import * as fc from 'fast-check';
 import { newPage, summaryOf, type NoteSummary } from '../note/schema';
 import { NewerError } from '../record';
-import { BIN_DAYS, canMoveInto, daysLeft, dueOn, foldersIn, folderRecord, isDue, pathTo, placeRecord, unfiled, within, type DueDays, type Folder } from './folder';
+import { BIN_DAYS, canMoveInto, daysLeft, dueOn, foldersIn, folderRecord, isBackupOld, isDue, pathTo, placeRecord, unfiled, within, type DueDays, type Folder } from './folder';
 import { placesToPut } from './merge';
 import { search, searchTexts, sorted } from './find';
 import { suggestFolder } from './suggest';
@@ -116,4 +116,11 @@ describe('the folder of a new note', () => {
     expect(suggestFolder(notes, monday9 + 2 * DAY, utc)).toBeNull();
     expect(suggestFolder([{ made: monday9, folder: null }], monday9 + week, utc)).toBeNull();
   });
+});
+
+test('a backup is old after 14 days, and one that a clock ahead of time dated is none', () => {
+  const now = 100 * DAY;
+  const old = (last: number | null, first = now - 30 * DAY) => isBackupOld(last, 3, first, now);
+  expect([old(now - 13 * DAY), old(now - 15 * DAY), old(null), old(null, now - 2 * DAY)]).toEqual([false, true, true, false]);
+  expect([old(now + 300 * DAY), old(now + 300 * DAY, now - 2 * DAY), isBackupOld(null, 0, Infinity, now)]).toEqual([true, false, false]);
 });

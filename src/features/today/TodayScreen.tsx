@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import type { NoteSummary } from '../../core/note/schema';
-import { isBackupOld } from '../../store/backup';
+import { isBackupOld } from '../../core/library/folder';
 import { bringDemo } from '../../store/demo';
 import { offerFolder, selectInUse, selectKept } from '../../store/filing';
 import { ask } from '../../store/lockState';
