@@ -99,6 +99,10 @@ export function applyEdit(note: Note, edit: Edit, by?: By): { note: Note; invers
   return { note: { header, rows: table.rows, ink: placed.ink, gone: placed.gone, seen: versions?.seen ?? noticed?.seen ?? note.seen }, inverse };
 }
 
+function withoutPast({ past: _, ...rest }: Placed, s: Version): object {
+  return { ...rest, s };
+}
+
 const pointsTo = (it: Placed): boolean => contentsOfPlaced(it).length > 0;
 const namesContents = ({ table, v }: RowPut): boolean => table === 'contents' || (v !== null && hashesIn(v).length > 0);
 
@@ -146,8 +150,9 @@ function applyPlaced(note: Note, edit: Edit, versions: Versions | null, by?: By)
       ? change.put.map((s) => {
           const was = before.get(s.id) ?? note.gone.get(s.id);
           const past = pastOf(was?.s, was?.past, by!.device);
-          const { past: _, ...rest } = s;
-          return Object.freeze({ ...rest, s: versions.nextOf(s), ...(past ? { past } : {}) }) as Placed;
+          const next = versions.nextOf(s);
+          // Thousands at a time: one object made for each.
+          return Object.freeze(past ? { ...s, s: next, past } : s.past ? withoutPast(s, next) : { ...s, s: next }) as Placed;
         })
       : change.put;
     for (const s of list) if (note.gone.has(s.id)) traces().delete(s.id);

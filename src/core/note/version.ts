@@ -31,6 +31,8 @@ export const isSeen = (version: Version | null | undefined, by: Version, past: P
 
 /** What somebody has seen who changes what stands at `version` with its `past`: only devices other than `device` have to be named. */
 export function pastOf(version: Version | null | undefined, past: Past | undefined, device: string): Past | undefined {
+  // As nearly always: nobody else had a hand in it.
+  if (!past && (!version || version[1] === device)) return undefined;
   const seen: Record<string, number> = { ...past };
   if (version) seen[version[1]] = Math.max(seen[version[1]] ?? -1, version[2]);
   delete seen[device];
