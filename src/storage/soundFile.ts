@@ -116,7 +116,10 @@ export async function removeSound(takes: readonly string[]): Promise<void> {
  * and the end of one that goes on where it stops here.
  */
 export async function bringSound(take: string, packets: readonly Packet[]): Promise<void> {
-  const here = await storedPieces(take);
+  // Asked for by name: a walk through the sound of all notes for every take would make a restore slower the more there is.
+  const coming = [...new Set(packets.map((p) => pieceOf(p.t)))].sort((a, b) => a - b);
+  const found = await readMany(soundDb(), coming.map((k) => keys.piece(take, k)));
+  const here = coming.filter((k) => found.has(keys.piece(take, k)));
   const last = here.at(-1);
   const [end] = last === undefined ? [[]] : await readPieces(take, [last]);
   const known = new Set(here);

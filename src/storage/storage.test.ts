@@ -11,7 +11,7 @@ import { isQuotaError, keys, notesDb, rawDbs, soundDb } from './databases';
 import { deleteNote, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
 import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
-import { readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
+import { bringSound, readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
 import { readTemplates, removeTemplate, storeTemplate } from './templateFile';
 
 const stroke = (n: number): Stroke => {
@@ -196,4 +196,22 @@ test('what is left undone is gone on with only under the hold on its note', asyn
   await writeNewNote(noteOf(header('b')));
   await notesDb().setMany({ [keys.gone('c')]: JSON.stringify({ v: 1, note: 'b', takes: [] }) });
   expect((await readLibrary()).headers.map((h) => h.id)).toEqual(['b']);
+});
+
+test('sound that comes in under the name of a take that is here changes nothing of it: what is missing is added, and an end that goes on', async () => {
+  const whole = packets(0, 250);
+  const file = new SoundFile('t1');
+  file.add(whole.slice(0, 120));
+  await file.flush();
+  const before = await readPieces('t1', [0, 1]);
+  // Something else under the same name.
+  const other = whole.map((p) => ({ t: p.t, data: Uint8Array.of(0x58, 99, 99) }));
+  await bringSound('t1', other.slice(0, 120));
+  expect(await readPieces('t1', [0, 1])).toEqual(before);
+  // The same take, further on: the last piece here goes on, and the pieces after it come.
+  await bringSound('t1', whole);
+  expect((await readPieces('t1', [0, 1, 2])).flat()).toEqual(whole);
+  // A new take comes as it is.
+  await bringSound('t2', whole);
+  expect((await readPieces('t2', [0, 1, 2])).flat()).toEqual(whole);
 });
