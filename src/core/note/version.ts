@@ -31,12 +31,21 @@ export const isSeen = (version: Version | null | undefined, by: Version, past: P
 
 /** What somebody has seen who changes what stands at `version` with its `past`: only devices other than `device` have to be named. */
 export function pastOf(version: Version | null | undefined, past: Past | undefined, device: string): Past | undefined {
-  // As nearly always: nobody else had a hand in it.
-  if (!past && (!version || version[1] === device)) return undefined;
-  const seen: Record<string, number> = { ...past };
-  if (version) seen[version[1]] = Math.max(seen[version[1]] ?? -1, version[2]);
-  delete seen[device];
-  return Object.keys(seen).length ? seen : undefined;
+  // As nearly always: it is one's own, and what was known of others stands.
+  if (!version || version[1] === device) {
+    if (!past || !(device in past)) return past;
+  }
+  // Named one by one: an object that loses a field is slow ever after, and this is asked for thousands of strokes at a time.
+  const seen: Record<string, number> = {};
+  let others = 0;
+  const know = (d: string, q: number): void => {
+    if (d === device) return;
+    others++;
+    seen[d] = Math.max(seen[d] ?? -1, q);
+  };
+  for (const d in past) know(d, past[d]);
+  if (version) know(version[1], version[2]);
+  return others ? seen : undefined;
 }
 
 /** Who changes a note, and when by the wall clock, ms. */
