@@ -6,6 +6,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { bytesOf } from '../src/core/formats/blobFile';
 import { writeBundle } from '../src/core/formats/bundle';
 import { applyEdit, noteOf } from '../src/core/note/edit';
 import { newPage, type NoteHeader } from '../src/core/note/schema';
@@ -213,10 +214,10 @@ async function make(demo: DemoNote): Promise<NoteHeader> {
     timeline: [{ take, from: 0, to: ms }],
   };
   const { note } = applyEdit(noteOf(header), { put: strokes });
-  const bytes = await writeBundle({ note, takes: new Map([[take, new Uint8Array(readFileSync(webm))]]) });
-  writeFileSync(path.join(out, `${demo.id}.scrivo`), bytes);
+  const bundle = await writeBundle({ note, takes: new Map([[take, new Uint8Array(readFileSync(webm))]]) });
+  writeFileSync(path.join(out, `${demo.id}.scrivo`), await bytesOf(bundle));
   rmSync(folder, { recursive: true });
-  console.log(`${demo.title}: ${(ms / 1000).toFixed(0)} s, ${strokes.length} strokes, ${pages.length} pages, ${(bytes.length / 1024).toFixed(0)} kB`);
+  console.log(`${demo.title}: ${(ms / 1000).toFixed(0)} s, ${strokes.length} strokes, ${pages.length} pages, ${(bundle.size / 1024).toFixed(0)} kB`);
   return header;
 }
 

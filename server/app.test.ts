@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { request, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { makeApp } from './app';
+import { keptPassword } from './dav';
 import { offlineScript } from './keepOffline';
 
 let folder = '';
@@ -20,7 +21,7 @@ beforeAll(async () => {
   writeFileSync(path.join(folder, HASHED), `/*${'a'.repeat(5000)}*/`);
   writeFileSync(path.join(folder, 'app.css'), 'b{c:d}');
   writeFileSync(path.join(folder, 'demo', 'notes.json'), '[{"id":"a","file":"a.scrivo"}]');
-  const app = makeApp({ dist: folder, demo: path.join(folder, 'demo'), withDemo: true });
+  const app = makeApp({ dist: folder, demo: path.join(folder, 'demo'), withDemo: true, hosts: ['pilots.example'], dav: { folder: path.join(folder, 'dav'), user: 'pilot', password: 'höhe' } });
   server = await new Promise<Server>((resolve) => {
     const s = app.listen(0, '127.0.0.1', () => resolve(s));
   });
@@ -77,7 +78,7 @@ const statusFor = (host: string): Promise<number> =>
 
 test('answers under its own names alone: a name that was made to lead here gets nothing', async () => {
   const port = new URL(url).port;
-  for (const own of [`127.0.0.1:${port}`, `localhost:${port}`, 'LOCALHOST', `[::1]:${port}`]) expect([own, await statusFor(own)]).toEqual([own, 200]);
+  for (const own of [`127.0.0.1:${port}`, `localhost:${port}`, 'LOCALHOST', `[::1]:${port}`, `pilots.example:${port}`]) expect([own, await statusFor(own)]).toEqual([own, 200]);
   for (const foreign of [`rebound.example:${port}`, 'localhost.rebound.example', '127.0.0.1.rebound.example', `127.0.0.2:${port}`]) expect([foreign, await statusFor(foreign)]).not.toEqual([foreign, 200]);
 });
 
@@ -87,4 +88,31 @@ test('what is kept without a network is known by its content, not by its size', 
   expect(version()).toBe(before);
   writeFileSync(path.join(folder, 'app.css'), 'b{c:e}');
   expect(version()).not.toBe(before);
+});
+
+test('the WebDAV stand-in answers to its name and password alone (RFC 7617), and to no other site', async () => {
+  const ask = (headers: Record<string, string>, at = '/dav/') => fetch(`${url}${at}`, { method: 'PROPFIND', headers: { depth: '0', ...headers } });
+  // Name and password as UTF-8 in base64, made by: printf 'pilot:höhe' | base64
+  const right = { authorization: 'Basic cGlsb3Q6aMO2aGU=' };
+  expect((await ask(right)).status).toBe(207);
+  expect((await ask({ ...right, origin: url })).status).toBe(207);
+  expect((await ask({ ...right, origin: 'http://elsewhere.example' })).status).toBe(403);
+  for (const at of ['/dav', '/dav/', '/DAV/', '/dav/x']) {
+    const none = await ask({}, at);
+    expect([at, none.status, none.headers.get('www-authenticate')]).toEqual([at, 401, expect.stringMatching(/^Basic realm=/)]);
+  }
+  expect((await ask({ authorization: 'Basic cGlsb3Q6cGlsb3Q=' })).status).toBe(401);
+  expect((await fetch(`${url}/dav/x`, { method: 'PUT', body: 'x', headers: { authorization: 'Bearer x' } })).status).toBe(401);
+  expect(existsSync(path.join(folder, 'dav', 'x'))).toBe(false);
+  expect((await fetch(`${url}/dav/x`, { method: 'PUT', body: 'x', headers: right })).status).toBe(201);
+  expect(existsSync(path.join(folder, 'dav', 'x'))).toBe(true);
+});
+
+test('the password is made once and kept where nobody else can read it', () => {
+  const file = path.join(folder, 'kept', 'password');
+  const first = keptPassword(file);
+  expect(first).toMatch(/^[\w-]{12}$/);
+  expect(keptPassword(file)).toBe(first);
+  expect(statSync(file).mode & 0o077).toBe(0);
+  expect(keptPassword(path.join(folder, 'kept', 'other'))).not.toBe(first);
 });

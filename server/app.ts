@@ -5,7 +5,7 @@ import path from 'node:path';
 import compression from 'compression';
 import express, { type Express, type Response } from 'express';
 import helmet from 'helmet';
-import { davStandIn } from './dav';
+import { davStandIn, type DavAccount } from './dav';
 import { offlineScript } from './keepOffline';
 
 export interface ServerOptions {
@@ -15,8 +15,8 @@ export interface ServerOptions {
   readonly demo: string;
   /** Bring the demo notes in by themselves on a first visit. */
   readonly withDemo: boolean;
-  /** Folder of the WebDAV stand-in; none without it. */
-  readonly dav?: string;
+  /** Folder, name and password of the WebDAV stand-in; none without it. */
+  readonly dav?: DavAccount;
   /** Names, besides those of this machine itself, under which it may be asked. */
   readonly hosts?: readonly string[];
 }

@@ -1,5 +1,6 @@
 /** A folder on a WebDAV server (RFC 4918). */
 import { createClient, type FileStat, type WebDAVClient } from 'webdav';
+import { sizeOf, type Content } from '../core/formats/blobFile';
 
 /** Why the server could not be used, as a sentence. */
 export class DavError extends Error {
@@ -24,11 +25,25 @@ const sentence = (e: unknown): DavError => {
   return new DavError('The backup server cannot be reached. Check the address and the network; a server elsewhere must allow Scrivo’s address to use it (CORS).');
 };
 
+/**
+ * Where backups may go. Over http everybody in the same network could read the notes and the password, so only Scrivo's own server, which the
+ * page came from the same way, is used by it.
+ */
+export function addressOf(url: string, here: string | undefined = globalThis.location?.href): string {
+  if (!URL.canParse(url, here)) throw new DavError('The address of the backup server is not one. It begins with https:// and a name.');
+  const address = new URL(url, here);
+  if (address.protocol === 'https:' || (here !== undefined && address.origin === new URL(here).origin)) return address.href;
+  if (address.protocol === 'http:') throw new DavError('This address begins with http, which lets everybody in the network read the notes and the password on their way. Scrivo sends backups over https alone: switch it on at the server (most network drives have it in their settings), then use that address.');
+  throw new DavError('Backups go to addresses that begin with https.');
+}
+
 export class DavFolder {
   private readonly client: WebDAVClient;
 
+  /** @throws DavError for an address that no backup can go to. */
   constructor({ url, user, password }: DavAccount) {
-    this.client = createClient(new URL(url, globalThis.location?.href).href, user ? { username: user, password } : {});
+    // Without cookies and without the browser's own question for a password: a wrong one is told here.
+    this.client = createClient(addressOf(url), { withCredentials: false, ...(user ? { username: user, password } : {}) });
   }
 
   private async ask<T>(work: () => Promise<T>): Promise<T> {
@@ -54,9 +69,11 @@ export class DavFolder {
     });
   }
 
-  write = (name: string, bytes: Uint8Array): Promise<void> =>
+  write = (name: string, content: Content): Promise<void> =>
     this.ask(async () => {
-      await this.client.putFileContents(`${ROOT}/${name}`, bytes.slice().buffer, { overwrite: true });
+      // The package hands on what the browser takes, and its types know less than that.
+      const body = content instanceof Blob ? (content as unknown as ArrayBuffer) : content.slice().buffer;
+      await this.client.putFileContents(`${ROOT}/${name}`, body, { overwrite: true, contentLength: sizeOf(content) });
     });
 
   read = (name: string): Promise<Uint8Array> => this.ask(async () => new Uint8Array((await this.client.getFileContents(`${ROOT}/${name}`, { format: 'binary' })) as ArrayBuffer));

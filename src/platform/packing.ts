@@ -1,5 +1,5 @@
 /** Bundles and sound files packed and unpacked in a worker. */
-import type { Remote } from 'comlink';
+import { proxy, type Remote } from 'comlink';
 import { BundleError, hereAndNow, type Packer } from '../core/formats/bundle';
 import { RecordError } from '../core/record';
 import { WorkerCall } from './worker';
@@ -23,7 +23,8 @@ async function pack<R>(ask: (p: Packer | Remote<Packer>) => Promise<R>): Promise
 
 export const packer: Packer = {
   writeBundle: (bundle) => pack((p) => p.writeBundle(bundle)),
-  readBundle: (bytes) => pack((p) => p.readBundle(bytes)),
-  packSound: (packets) => pack((p) => p.packSound(packets)),
+  readBundle: (content) => pack((p) => p.readBundle(content)),
+  // The worker asks for one portion after another.
+  packSound: (next) => pack((p) => p.packSound(proxy(next))),
   unpackSound: (webm) => pack((p) => p.unpackSound(webm)),
 };

@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { INDEX_NAME, isForeign, noteName, readIndex, writeIndex } from '../core/formats/archive';
+import { bytesOf, type Content } from '../core/formats/blobFile';
 import { hereAndNow } from '../core/formats/bundle';
 import { unfiled, type Folder } from '../core/library/folder';
 import { noteAction } from '../core/library/merge';
@@ -16,7 +17,7 @@ import { NEW_PAPER, newPage, type NoteHeader } from '../core/note/schema';
 import type { Template } from '../core/note/template';
 import { bundleOf, restoreArchive, writeArchive, type Here } from './archive';
 import { keys, notesDb, rawDbs, soundDb } from './databases';
-import { deleteNote, readLibrary, writeFolders, writePlaces } from './libraryFile';
+import { deleteNotes, readLibrary, writeFolders, writePlaces } from './libraryFile';
 import { applyEdit, noteOf, put as putRow } from '../core/note/edit';
 import { setBackdrop } from '../core/note/pages';
 import { NoteFile, replaceNote } from './noteFile';
@@ -98,7 +99,7 @@ test('unzip finds it whole, and Python reads the same files with the same checks
   for (const n of read.notes) expect((JSON.parse(sums) as Record<string, string>)[noteName(n.id)]).toBe(n.sha256);
   // A bundle in it is a bundle.
   const bundle = path.join(path.dirname(file), 'a.scrivo');
-  writeFileSync(bundle, await bundleOf('a', packer));
+  writeFileSync(bundle, await bytesOf(await bundleOf('a', packer)));
   expect(execFileSync('unzip', ['-t', bundle]).toString()).toContain('No errors detected');
 });
 
@@ -193,7 +194,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     expect(await state()).toBe(mine);
   }
   // A note that says it is small and is not, and one that is another than it says.
-  const other = await bundleOf('mine', packer);
+  const other = await bytesOf(await bundleOf('mine', packer));
   for (const [name, content, entry] of [
     ['a note that is a bomb', bomb, { id: 'n', title: 'Bomb', changed: 1, bytes: 10, sha256: sum(bomb) }],
     ['a note under another id', other, { id: 'n', title: 'Other', changed: 1, bytes: other.length, sha256: sum(other) }],
@@ -229,7 +230,7 @@ test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step o
     if (what === 'deleting') await restoreArchive(blob, await here(), enterAny, work, BY);
     const library = await here();
     const revive = killAfter([notesDb(), soundDb()], step);
-    const done = await (what === 'deleting' ? deleteNote(library.headers.find((h) => h.id === 'a')!) : restoreArchive(blob, library, enterAny, work, BY)).then(() => true, () => false);
+    const done = await (what === 'deleting' ? deleteNotes([library.headers.find((h) => h.id === 'a')!]) : restoreArchive(blob, library, enterAny, work, BY)).then(() => true, () => false);
     revive();
     const after = await here();
     for (const h of after.headers) {
@@ -305,8 +306,8 @@ test('one bundle that cannot be read, for whatever reason, costs no other note, 
   let first = true;
   const clumsy = {
     ...packer,
-    readBundle: (bytes: Uint8Array) => {
-      if (!first) return packer.readBundle(bytes);
+    readBundle: (content: Content) => {
+      if (!first) return packer.readBundle(content);
       first = false;
       return Promise.reject(new TypeError('x is undefined'));
     },

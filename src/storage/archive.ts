@@ -1,6 +1,7 @@
 /** The library to one file and back. The file is written and read note by note, so that memory does not grow with the library. */
 import { packetsEnd, PIECE_MS } from '../core/audio/pieces';
 import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, isForeign, LARGEST_FOREIGN, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, readShut, sealedName, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
+import { bytesOf, sizeOf, type Content } from '../core/formats/blobFile';
 import { BundleError, type Bundle, type Packer } from '../core/formats/bundle';
 import { ZipError, ZipIn, ZipOut } from '../core/formats/zip';
 import { newId } from '../core/id';
@@ -37,21 +38,20 @@ export interface Work {
 /** So many pieces of sound are read at a time. */
 const PIECES = 60;
 
-/** Of a take that runs, in another tab perhaps, its row does not know the length yet: then the pieces themselves are counted. */
-async function soundOnDisk({ id, ms, state }: Take): Promise<Packet[]> {
-  const packets: Packet[] = [];
+/** The sound of a take in portions, null after the last. Of a take that runs, in another tab perhaps, its row does not know the length yet: then the pieces themselves are counted. */
+async function soundOnDisk({ id, ms, state }: Take): Promise<() => Promise<readonly Packet[] | null>> {
   const pieces = state === 'recording' ? await storedPieces(id) : Array.from({ length: Math.ceil(ms / PIECE_MS) + 1 }, (_, k) => k);
-  for (let k = 0; k < pieces.length; k += PIECES) packets.push(...(await readPieces(id, pieces.slice(k, k + PIECES))).flat());
-  return packets;
+  let k = 0;
+  return async () => (k >= pieces.length ? null : (await readPieces(id, pieces.slice(k, (k += PIECES)))).flat());
 }
 
 /** A stored note as a bundle. @throws RecordError when its header cannot be read. */
-export async function bundleOf(id: string, packer: Packer): Promise<Uint8Array> {
+export async function bundleOf(id: string, packer: Packer): Promise<Blob> {
   const { note } = await NoteFile.open(id);
-  const takes = new Map<string, Uint8Array>();
+  const takes = new Map<string, Blob>();
   for (const t of note.header.takes) {
-    const packets = await soundOnDisk(t);
-    if (packets.length) takes.set(t.id, await packer.packSound(packets));
+    const sound = await packer.packSound(await soundOnDisk(t));
+    if (sound) takes.set(t.id, sound);
   }
   return packer.writeBundle({ note, takes, ...(await contentsOf(note)) });
 }
@@ -71,24 +71,30 @@ export async function contentsOf(note: Note): Promise<{ contents: Map<string, Ui
 /** Whether a note is locked, and so leaves this device sealed only. */
 export const leavesSealed = (note: string): boolean => policy.current.whole || policy.current.notes.has(note);
 
+/** A bundle as it goes into a backup, and what the index says of it. */
+interface Packed {
+  readonly entry: ArchiveEntry;
+  readonly content: Content;
+}
+
 /** A template as it goes into a backup. Its name is that of the writer and is not in the index where everything is locked. */
-export async function packedTemplate(template: Template, packer: Packer): Promise<{ entry: ArchiveEntry; bytes: Uint8Array }> {
+export async function packedTemplate(template: Template, packer: Packer): Promise<Packed> {
   const { id, name, made } = template;
   const bundle = await packer.writeBundle({ note: noteOfTemplate(template), takes: new Map() });
   const { key, whole } = policy.current;
   const sealed = whole && key !== null;
-  const bytes = sealed ? await sealBytes(key, sealedName(id), bundle) : bundle;
-  return { bytes, entry: { id, title: sealed ? HIDDEN_TITLE : name, changed: made, bytes: bytes.length, sha256: await sha256Hex(bytes), ...(sealed ? { sealed: true as const } : {}) } };
+  const content = sealed ? await sealBytes(key, sealedName(id), await bytesOf(bundle)) : bundle;
+  return { content, entry: { id, title: sealed ? HIDDEN_TITLE : name, changed: made, bytes: sizeOf(content), sha256: await sha256Hex(content), ...(sealed ? { sealed: true as const } : {}) } };
 }
 
 /** A stored note as it goes into a backup: its bundle, sealed when the note is locked, and what the index says of it. @throws RecordError */
-export async function packed({ id, title, changed }: Pick<NoteHeader, 'id' | 'title' | 'changed'>, covers: Readonly<Record<string, Cover>>, packer: Packer): Promise<{ entry: ArchiveEntry; bytes: Uint8Array }> {
+export async function packed({ id, title, changed }: Pick<NoteHeader, 'id' | 'title' | 'changed'>, covers: Readonly<Record<string, Cover>>, packer: Packer): Promise<Packed> {
   const bundle = await bundleOf(id, packer);
   const { key } = policy.current;
   const sealed = leavesSealed(id) && key !== null;
-  const bytes = sealed ? await sealBytes(key, sealedName(id), bundle) : bundle;
+  const content = sealed ? await sealBytes(key, sealedName(id), await bytesOf(bundle)) : bundle;
   const shown = sealed ? (covers[id]?.title ?? HIDDEN_TITLE) : title;
-  return { bytes, entry: { id, title: shown, changed, bytes: bytes.length, sha256: await sha256Hex(bytes), ...(sealed ? { sealed: true as const } : {}) } };
+  return { content, entry: { id, title: shown, changed, bytes: sizeOf(content), sha256: await sha256Hex(content), ...(sealed ? { sealed: true as const } : {}) } };
 }
 
 /** Folders and places for the index: in the open, or sealed where the notes are. */
@@ -157,13 +163,13 @@ export async function writeArchive({ notes, folders, places, covers, lock, templ
       left.push(title);
       continue;
     }
-    await zip.add(noteName(id), one.bytes, 0, changed);
+    await zip.add(noteName(id), one.content, 0, changed);
     entries.push(one.entry);
   }
   const kept: ArchiveEntry[] = [];
   for (const template of templates) {
-    const { entry, bytes } = await packedTemplate(template, packer);
-    await zip.add(templateName(entry.id), bytes, 0, entry.changed);
+    const { entry, content } = await packedTemplate(template, packer);
+    await zip.add(templateName(entry.id), content, 0, entry.changed);
     kept.push(entry);
   }
   // They came in the open; where all is locked nothing leaves in the open.
@@ -257,9 +263,9 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
 }
 
 /** A bundle, whatever is wrong with it: a bad one costs no other. @throws BundleError */
-async function read(bytes: Uint8Array, packer: Packer): Promise<Bundle> {
+async function read(content: Content, packer: Packer): Promise<Bundle> {
   try {
-    return await packer.readBundle(bytes);
+    return await packer.readBundle(content);
   } catch (e) {
     throw e instanceof BundleError ? e : new BundleError(`The note in this file cannot be read (${e instanceof Error ? e.message : String(e)}).`);
   }
@@ -276,7 +282,7 @@ export async function restoreArchive(file: Blob, here: Here, enter: Enter, work:
   try {
     if (!zip.has(INDEX_NAME) && zip.has('note.json')) {
       const report = emptyReport();
-      await merge(await read(new Uint8Array(await file.arrayBuffer()), work.packer), 'The note', new Map(here.headers.map((h) => [h.id, h])), enter, report, by, work.packer);
+      await merge(await read(file, work.packer), 'The note', new Map(here.headers.map((h) => [h.id, h])), enter, report, by, work.packer);
       return report;
     }
     const index = readIndex(new TextDecoder().decode(await contentOf(zip, INDEX_NAME, LARGEST_INDEX, NOT_WHOLE)));

@@ -6,7 +6,7 @@ import { noteRecord } from '../core/note/records/noteRecord';
 import { readRows } from '../core/note/records/rowChunk';
 import { readTemplate } from '../core/note/template';
 import { NewerError, RecordError } from '../core/record';
-import { keys, notesDb, rawDbs } from './databases';
+import { keys, keysStarting, notesDb, rawDbs } from './databases';
 import { beforeAside, placeOf, whatOf } from './recordKinds';
 
 export interface Aside {
@@ -19,7 +19,7 @@ export interface Aside {
 }
 
 export async function listAside(): Promise<Aside[]> {
-  const found = await rawDbs().notes.getMany((await notesDb().getAllKeys()).filter((k) => beforeAside(k) !== null).sort());
+  const found = await rawDbs().notes.getMany(await keysStarting('notes', keys.aside('')));
   return Object.entries(found).flatMap(([aside, text]) => {
     const key = beforeAside(aside)!;
     return text === null ? [] : [{ key, what: whatOf('notes', key), note: placeOf('notes', key).owner, bytes: text.length }];

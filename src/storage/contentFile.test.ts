@@ -9,7 +9,7 @@ import { killAfter } from '../../tests/helpers/killed';
 import { letGo, readContent, writeContent } from './contentFile';
 import { keys, notesDb, rawDbs, soundDb } from './databases';
 import { HistoryFile } from './historyFile';
-import { deleteNote, readLibrary } from './libraryFile';
+import { deleteNotes, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
 import type { RetryingWriter } from './retryingWriter';
 
@@ -98,7 +98,7 @@ describe('a content stays as long as something points to it', () => {
     expect(await readContent(HASH)).toHaveLength(3000);
     const copy = (await readLibrary()).headers.find((h) => h.id !== 'a')!;
     await notesDb().setMany({ [keys.aside(keys.note('broken'))]: `torn {"contents":["${HASH}"` });
-    await deleteNote(copy);
+    await deleteNotes([copy]);
     expect(await readContent(HASH)).toHaveLength(3000);
     await notesDb().removeMany([keys.aside(keys.note('broken'))]);
     await letGo([HASH]);
@@ -130,7 +130,7 @@ describe('a content stays as long as something points to it', () => {
         await new HistoryFile('a').clear();
         const revive = killAfter([notesDb(), soundDb()], step);
         if (what === 'taking away') file.record(undo, applyEdit(had, undo, BY).note);
-        const done = await (what === 'deleting' ? deleteNote(had.header) : file.close()).then(() => true, () => false);
+        const done = await (what === 'deleting' ? deleteNotes([had.header]) : file.close()).then(() => true, () => false);
         dead(file);
         revive();
         const { headers } = await readLibrary();

@@ -3,8 +3,8 @@ import { sha256Hex } from '../core/hash';
 import { binaryOf, textOf } from '../core/note/binaryText';
 import { noteRecord } from '../core/note/records/noteRecord';
 import { alone } from './alone';
-import { keys, notesDb, readMany, soundDb } from './databases';
-import { beforeAside, keysOwnedBy, placeOf } from './recordKinds';
+import { keys, keysOf, keysStarting, notesDb, readMany, soundDb } from './databases';
+import { beforeAside, placeOf } from './recordKinds';
 
 /** Bytes in a record. */
 const PART = 1 << 20;
@@ -45,7 +45,7 @@ export const keepContent = (bytes: Uint8Array, named: (hash: string) => Promise<
   });
 
 /** Records that hold the contents they name. What was set aside may be tried again, so it holds them too. */
-const HOLDING = new Set<string | null>(['note', 'locked', 'template', 'foreign']);
+const HOLDING: readonly string[] = ['note', 'locked', 'template', 'foreign'];
 
 /**
  * Which of these takes and contents something on this device still needs, by what is on disk now. What cannot be read needs all that it names. `but`: a
@@ -53,12 +53,13 @@ const HOLDING = new Set<string | null>(['note', 'locked', 'template', 'foreign']
  */
 export async function stillNamed(ids: readonly string[], but?: string): Promise<ReadonlySet<string>> {
   const db = notesDb();
-  const holding = (await db.getAllKeys()).filter((k) => k !== but && (beforeAside(k) !== null || HOLDING.has(placeOf('notes', k).kind)));
-  const named = new Set<string>();
+  const holding = (await keysStarting('notes', ...HOLDING, keys.aside(''))).filter((k) => k !== but && (beforeAside(k) !== null || HOLDING.includes(placeOf('notes', k).kind ?? '')));
+  const [wanted, named] = [new Set(ids), new Set<string>()];
   // While a lock is closed the cover of a note says what it needs.
   for (const [key, text] of await readMany({ getMany: (some) => db.getOpen(some) }, holding, 500)) {
     const own = key.startsWith(keys.note('')) ? ownOf(text) : null;
-    for (const id of ids) if (own ? own.has(id) : text.includes(id)) named.add(id);
+    if (own) for (const id of own) wanted.has(id) && named.add(id);
+    else for (const id of ids) if (text.includes(id)) named.add(id);
   }
   return named;
 }
@@ -81,7 +82,7 @@ export async function letGo(hashes: readonly string[], but?: string): Promise<vo
   await alone('contents', async () => {
     const named = await stillNamed(hashes, but);
     const left = new Set(hashes.filter((hash) => !named.has(hash)));
-    const gone = left.size ? keysOwnedBy('sound', await soundDb().getAllKeys(), left) : [];
+    const gone = await keysOf('sound', left);
     for (let i = 0; i < gone.length; i += 64) await soundDb().removeMany(gone.slice(i, i + 64));
   });
 }

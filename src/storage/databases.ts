@@ -1,14 +1,15 @@
 /** Two stores, so that listing notes never has to walk past the many records of sound. */
 import { createAsyncStorage, type AsyncStorage } from '@react-native-async-storage/async-storage';
-import { asideKey } from './recordKinds';
+import { KeyRanges } from './keyRanges';
+import { asideKey, keysOwnedBy, prefixesOwnedBy, type Store } from './recordKinds';
 import { sealing, type Records } from './sealing';
 
-let opened: { raw: { notes: AsyncStorage; sound: AsyncStorage }; notes: Records; sound: Records } | null = null;
+let opened: { raw: { notes: AsyncStorage; sound: AsyncStorage }; notes: Records; sound: Records; ranges: Record<Store, KeyRanges> } | null = null;
 
 function open() {
   if (!opened) {
     const raw = { notes: createAsyncStorage('scrivo'), sound: createAsyncStorage('scrivo-sound') };
-    opened = { raw, notes: sealing(raw.notes, 'notes'), sound: sealing(raw.sound, 'sound') };
+    opened = { raw, notes: sealing(raw.notes, 'notes'), sound: sealing(raw.sound, 'sound'), ranges: { notes: new KeyRanges('scrivo'), sound: new KeyRanges('scrivo-sound') } };
   }
   return opened;
 }
@@ -17,6 +18,20 @@ export const notesDb = (): Records => open().notes;
 export const soundDb = (): Records => open().sound;
 /** The stores themselves, past the lock: for the lock alone. */
 export const rawDbs = (): { notes: AsyncStorage; sound: AsyncStorage } => open().raw;
+
+/** Keys that begin with one of these, in order. */
+export const keysStarting = (store: Store, ...prefixes: readonly string[]): Promise<string[]> => open().ranges[store].starting(prefixes);
+
+/** Keys of everything that belongs to one of these notes, takes or contents, set aside or not, also of kinds that this version does not know. */
+export async function keysOf(store: Store, owners: ReadonlySet<string>): Promise<string[]> {
+  if (!owners.size) return [];
+  const ranges = open().ranges[store];
+  // Of many it is less to look at every key once.
+  if (owners.size > MANY) return keysOwnedBy(store, await rawDbs()[store].getAllKeys(), owners);
+  const kinds = store === 'notes' ? [...(await ranges.heads()), ...(await ranges.heads(asideKey('')))] : [];
+  return keysOwnedBy(store, await ranges.starting(prefixesOwnedBy(store, owners, kinds)), owners);
+}
+const MANY = 100;
 
 /** The keys of records; what each kind is, `recordKinds.ts` says. */
 export const keys = {

@@ -62,6 +62,25 @@ test('a history of another state of the note is of no use; with a step missing, 
   expect(await new HistoryFile('n').read(note)).toEqual({ undo: undo.slice(2), redo });
 });
 
+test('the newest steps are kept within a limit in bytes, whatever they are', async () => {
+  const { note } = worked();
+  const LIMIT = 20_000;
+  const heavy = (k: number): Edit => ({ put: Array.from({ length: 60 }, (_, i) => ({ ...stroke(1 + (i % 90)), id: `heavy-${k}-${i}` })) });
+  const undo = Array.from({ length: 16 }, (_, k) => heavy(k));
+  const file = new HistoryFile('n', LIMIT);
+  const bytes = async () => Object.values(await notesDb().getMany((await notesDb().getAllKeys()).filter((k) => k !== keys.historyOrder('n')))).reduce((s, t) => s + t!.length, 0);
+  await file.write({ undo, redo: [] }, note);
+  expect(await bytes()).toBeLessThanOrEqual(LIMIT);
+  const read = await new HistoryFile('n').read(note);
+  expect(read.undo.length).toBeGreaterThan(2);
+  expect(read.undo.length).toBeLessThan(undo.length);
+  expect(read.undo.at(-1)).toEqual(undo.at(-1));
+  // A light step after them takes its place, and the oldest makes room.
+  await file.write({ undo: [...undo, { put: [stroke(5)] }], redo: [] }, note);
+  expect(await bytes()).toBeLessThanOrEqual(LIMIT);
+  expect((await new HistoryFile('n').read(note)).undo.at(-1)).toEqual({ put: [stroke(5)] });
+});
+
 test('one setting that cannot be read does not cost the pens', async () => {
   const cup = [...DEFAULT_SETTINGS.cup, { ...DEFAULT_SETTINGS.cup[0], id: 'mine', name: 'definitions' }];
   await patchSettings({ ...DEFAULT_SETTINGS, cup, leftHanded: true });

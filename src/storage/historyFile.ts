@@ -7,11 +7,11 @@ import { newId } from '../core/id';
 import type { Edit, Note } from '../core/note/edit';
 import { readInk, writeInk } from '../core/note/records/inkChunk';
 import { asciiJson, JsonRecord, splitRecord } from '../core/record';
-import { keys, notesDb, readMany } from './databases';
-import { keysOwnedBy, placeOf } from './recordKinds';
+import { keys, keysStarting, notesDb, readMany } from './databases';
 
-/** Steps that are kept over a reload, each way. */
+/** Steps that are kept over a reload, each way, and the bytes they may take together. */
 const KEPT = 300;
+const KEPT_BYTES = 8 << 20;
 
 interface Order {
   readonly print: string;
@@ -52,8 +52,13 @@ function readStep(text: string): Edit | null {
 
 export class HistoryFile {
   private names = new Map<Edit, string>();
+  private readonly sizes = new WeakMap<Edit, number>();
 
-  constructor(private readonly note: string) {}
+  /** @param bytes that the steps of one way may take together. */
+  constructor(
+    private readonly note: string,
+    private readonly bytes = KEPT_BYTES,
+  ) {}
 
   /** The history that fits the note as it is on disk; any other is of no use and goes. */
   async read(note: Note): Promise<History> {
@@ -75,6 +80,7 @@ export class HistoryFile {
           const edit = one === undefined ? null : readStep(one);
           if (!edit) break;
           this.names.set(edit, name);
+          this.sizes.set(edit, one!.length);
           out.unshift(edit);
         }
         return out;
@@ -89,15 +95,26 @@ export class HistoryFile {
   /** @throws what storage throws. */
   async write({ undo, redo }: History, note: Note): Promise<void> {
     const entries: Record<string, string> = {};
-    const name = (edit: Edit): string => {
-      let n = this.names.get(edit);
-      if (!n) {
-        this.names.set(edit, (n = newId()));
-        entries[keys.historyStep(this.note, n)] = writeStep(edit);
+    /** Their names, the newest ones that find room; what is older than one that does not is of no use without it. */
+    const named = (steps: readonly Edit[]): string[] => {
+      const out: string[] = [];
+      let room = this.bytes;
+      for (const edit of steps.slice(-KEPT).reverse()) {
+        const known = this.names.get(edit);
+        const text = known || this.sizes.has(edit) ? null : writeStep(edit);
+        if (text !== null) this.sizes.set(edit, text.length);
+        room -= this.sizes.get(edit)!;
+        if (room < 0) break;
+        const n = known ?? newId();
+        if (!known) {
+          this.names.set(edit, n);
+          entries[keys.historyStep(this.note, n)] = text ?? writeStep(edit);
+        }
+        out.unshift(n);
       }
-      return n;
+      return out;
     };
-    const [u, r] = [undo.slice(-KEPT).map(name), redo.slice(-KEPT).map(name)];
+    const [u, r] = [named(undo), named(redo)];
     entries[keys.historyOrder(this.note)] = order.write({ print: fingerprint(note), undo: u, redo: r });
     const live = new Set([...u, ...r]);
     const gone = [...this.names].filter(([, n]) => !live.has(n));
@@ -109,7 +126,7 @@ export class HistoryFile {
 
   async clear(): Promise<void> {
     this.names.clear();
-    const mine = keysOwnedBy('notes', await notesDb().getAllKeys(), new Set([this.note])).filter((k) => placeOf('notes', k).kind === 'history');
+    const mine = await keysStarting('notes', keys.historyPrefix(this.note));
     if (mine.length) await notesDb().removeMany(mine);
   }
 }

@@ -6,9 +6,9 @@ import type { NoteSummary } from '../core/note/schema';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
 import type { Cover } from '../core/vault/vault';
 import { letGo, stillNamed } from './contentFile';
-import { isQuotaError, keys, notesDb, readMany } from './databases';
+import { isQuotaError, keys, keysOf, keysStarting, notesDb, readMany } from './databases';
 import { finishReplacing } from './noteFile';
-import { keysOwnedBy, placeOf, whatOf } from './recordKinds';
+import { whatOf } from './recordKinds';
 import { policy } from './sealing';
 import { removeSound } from './soundFile';
 import { readCovers } from './vaultFile';
@@ -30,15 +30,13 @@ export interface Library {
 export type Hold = (note: string) => Promise<{ release(): void } | null>;
 const NOBODY_ELSE: Hold = () => Promise.resolve({ release: () => undefined });
 
-/** What a program that ended left undone is gone on with under the hold on its note; another tab that holds it may be at just that. True when there was something. */
-async function takenUp(all: readonly string[], hold: Hold): Promise<boolean> {
-  let some = false;
+/** What a program that ended left undone is gone on with under the hold on its note; another tab that holds it may be at just that. */
+async function takeUp(hold: Hold): Promise<void> {
   for (const [prefix, goOn] of [[keys.gone(''), finishDeletion], [keys.replacing(''), finishReplacing]] as const) {
-    for (const key of all.filter((k) => k.startsWith(prefix))) {
+    for (const key of await keysStarting('notes', prefix)) {
       const note = key.slice(prefix.length);
       const held = await hold(note);
       if (!held) continue;
-      some = true;
       try {
         await goOn(note);
       } finally {
@@ -46,18 +44,15 @@ async function takenUp(all: readonly string[], hold: Hold): Promise<boolean> {
       }
     }
   }
-  return some;
 }
 
 /** @param hold what is left undone is gone on with under it. */
 export async function readLibrary(hold: Hold = NOBODY_ELSE): Promise<Library> {
   const db = notesDb();
-  let all = await db.getAllKeys();
-  if (await takenUp(all, hold)) all = await db.getAllKeys();
-  const covers = await readCovers(all);
+  await takeUp(hold);
+  const covers = await readCovers();
   const shut = new Set(policy.current.key ? [] : covers.flatMap((c) => [keys.note(c.id), keys.place(c.id)]));
-  const LISTED = new Set(['note', 'folder', 'place']);
-  const wanted = all.filter((k) => !k.startsWith(keys.aside('')) && LISTED.has(placeOf('notes', k).kind ?? '') && !shut.has(k));
+  const wanted = (await keysStarting('notes', keys.note(''), keys.folder(''), keys.place(''))).filter((k) => !shut.has(k));
   // One record that is sealed and should not be must not cost the whole list.
   const found = await readMany({ getMany: (some) => db.getOpen(some) }, wanted, BATCH);
   const library: Library = { headers: [], folders: [], places: [], covers, problems: [] };
@@ -115,19 +110,21 @@ interface Deletion {
 }
 const goneRecord = new JsonRecord<Deletion>({ what: 'a deletion', version: 1, schema: z.looseObject({ note: z.string().min(1), takes: z.array(z.string().min(1)), contents: z.array(z.string()).optional() }) });
 
+type Doomed = Pick<NoteSummary, 'id' | 'takes' | 'contents'>;
+
 /**
- * Deletes a note for good. First it is written down what is to go: a program that ends in between goes on with it the next time, and
+ * Deletes notes for good. First it is written down what is to go: a program that ends in between goes on with it the next time, and
  * no sound is left that nothing leads to. Sound, pictures and files that other notes need stay, by what is on disk when they would go.
  */
-export async function deleteNote({ id: note, takes, contents }: Pick<NoteSummary, 'id' | 'takes' | 'contents'>): Promise<void> {
-  const deletion: Deletion = { note, takes: takes.map((t) => t.id), ...(contents ? { contents } : {}) };
+export async function deleteNotes(notes: readonly Doomed[]): Promise<void> {
+  const deletions = notes.map(({ id: note, takes, contents }): Deletion => ({ note, takes: takes.map((t) => t.id), ...(contents ? { contents } : {}) }));
   try {
-    await notesDb().setMany({ [keys.gone(note)]: goneRecord.write(deletion) });
+    await notesDb().setMany(Object.fromEntries(deletions.map((d) => [keys.gone(d.note), goneRecord.write(d)])));
   } catch (e) {
     // Room is made by deleting: without any to write down what is to go, it goes at once.
     if (!isQuotaError(e)) throw e;
   }
-  await carryOut(deletion);
+  await carryOut(deletions);
 }
 
 /** Goes on with a deletion as it is written down now; somebody else may have brought it to its end. */
@@ -143,16 +140,20 @@ async function finishDeletion(note: string): Promise<void> {
   }
   // One that cannot be read says nothing of what is to go.
   if (deletion?.note !== note) return notesDb().removeMany([keys.gone(note)]);
-  await carryOut(deletion);
+  await carryOut([deletion]);
 }
 
-async function carryOut(deletion: Deletion): Promise<void> {
-  const { note } = deletion;
-  const mine = keysOwnedBy('notes', await notesDb().getAllKeys(), new Set([note]));
-  // The record of the deletion itself goes last: with it a program that ends in between goes on.
-  await notesDb().removeMany(mine.filter((k) => k !== keys.gone(note)));
-  const needed = await stillNamed(deletion.takes);
-  await removeSound(deletion.takes.filter((id) => !needed.has(id)));
-  await letGo(deletion.contents ?? []);
-  await notesDb().removeMany([keys.gone(note)]);
+async function carryOut(deletions: readonly Deletion[]): Promise<void> {
+  const db = notesDb();
+  const notes = new Set(deletions.map((d) => d.note));
+  const going = new Set(deletions.map((d) => keys.gone(d.note)));
+  // The record of a deletion itself goes last: with it a program that ends in between goes on.
+  const mine = (await keysOf('notes', notes)).filter((k) => !going.has(k));
+  for (let i = 0; i < mine.length; i += 1000) await db.removeMany(mine.slice(i, i + 1000));
+  const takes = [...new Set(deletions.flatMap((d) => d.takes))];
+  // All at once: to know what others need every note is looked at.
+  const needed = await stillNamed(takes);
+  await removeSound(takes.filter((id) => !needed.has(id)));
+  await letGo([...new Set(deletions.flatMap((d) => d.contents ?? []))]);
+  await db.removeMany([...going]);
 }

@@ -14,8 +14,8 @@ import { placedOrder } from '../core/ink/stroke';
 import { writeCover, type Cover } from '../core/vault/vault';
 import { Chunks } from './chunks';
 import { keepContent, letGo } from './contentFile';
-import { keys, notesDb, readMany } from './databases';
-import { keysOwnedBy, placeOf } from './recordKinds';
+import { keys, keysStarting, notesDb, readMany } from './databases';
+import { placeOf } from './recordKinds';
 import { RetryingWriter, type SaveState } from './retryingWriter';
 import { coverLike, adopt } from './vaultFile';
 
@@ -73,8 +73,8 @@ export class NoteFile {
   static async open(id: string, by?: By): Promise<Opened> {
     const db = notesDb();
     const known = readExtent(await db.getItem(keys.extent(id)));
-    // Notes of before the extent was kept, and those whose extent is damaged, are looked for among all keys.
-    const found = known ? null : (await db.getAllKeys()).filter((k) => placeOf('notes', k).owner === id);
+    // Of notes of before the extent was kept, and those whose extent is damaged, the records are looked for.
+    const found = known ? null : await keysStarting('notes', keys.inkPrefix(id), keys.rowsPrefix(id));
     const numbers = (prefix: string) => (found ?? []).filter((k) => k.startsWith(prefix)).map((k) => Number(k.slice(prefix.length)));
     const extent: Extent = known ?? { ink: Math.max(0, ...numbers(keys.inkPrefix(id)).map((k) => k + 1)), rows: Math.max(0, ...numbers(keys.rowsPrefix(id)).map((k) => k + 1)) };
     const inkKeys = Array.from({ length: extent.ink }, (_, k) => keys.ink(id, k));
@@ -388,7 +388,8 @@ export async function finishReplacing(note: string): Promise<void> {
   const beyond = (key: string): boolean => {
     const { kind } = placeOf('notes', key);
     const k = Number(key.split('/')[2]);
-    return kind === 'ink' ? k >= extent.ink : kind === 'rows' ? k >= extent.rows : kind === 'history' || kind === 'review' || kind === 'picture';
+    return kind === 'ink' ? k >= extent.ink : kind === 'rows' ? k >= extent.rows : true;
   };
-  await db.removeMany([...keysOwnedBy('notes', await db.getAllKeys(), new Set([note])).filter(beyond), keys.replacing(note)]);
+  const mine = await keysStarting('notes', keys.inkPrefix(note), keys.rowsPrefix(note), keys.historyPrefix(note));
+  await db.removeMany([...mine.filter(beyond), keys.review(note), keys.picture(note), keys.replacing(note)]);
 }

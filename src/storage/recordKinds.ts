@@ -51,7 +51,7 @@ export const KINDS = {
   heard: { store: 'sound', owner: 'take', madeOf: ['piece'], what: 'what is known of the sound of a take' },
   /** Pictures and files, by their hash. */
   content: { store: 'sound', owner: 'content', what: 'a picture or file' },
-  /** Sound: its key begins with the take itself. */
+  /** Sound: its key begins with the take itself. So do those of kinds of sound that later versions add. */
   piece: { store: 'sound', owner: 'take', what: 'sound of a take' },
 } as const satisfies Record<string, Kind>;
 export type KindName = keyof typeof KINDS;
@@ -74,7 +74,7 @@ export function placeOf(store: Store, key: string): Place {
   const parts = (beforeAside(key) ?? key).split('/');
   const kind = Object.hasOwn(KINDS, parts[0]) && KINDS[parts[0] as KindName].store === store ? (parts[0] as KindName) : null;
   if (kind) return { kind, owner: 'note take content'.includes(KINDS[kind].owner) ? (parts[1] ?? null) : null };
-  if (store === 'sound' && parts.length === 2 && /^\d{6}$/.test(parts[1])) return { kind: 'piece', owner: parts[0] };
+  if (store === 'sound') return { kind: parts.length === 2 && /^\d{6}$/.test(parts[1]) ? 'piece' : null, owner: parts[0] };
   return { kind: null, owner: parts[1] ?? null };
 }
 
@@ -100,6 +100,13 @@ export function isSealed(store: Store, key: string, { whole, notes, takes }: Loc
 
 /** Keys of everything that belongs to one of these notes, takes or contents, set aside or not. */
 export const keysOwnedBy = (store: Store, keys: readonly string[], owners: ReadonlySet<string>): string[] => keys.filter((k) => owners.has(placeOf(store, k).owner ?? ''));
+
+/** How keys begin of what belongs to one of these; more may begin so. `heads`: kinds that there are in the store, known or not. */
+export function prefixesOwnedBy(store: Store, owners: ReadonlySet<string>, heads: readonly string[]): string[] {
+  const kinds = [...Object.entries(KINDS).flatMap(([name, k]) => (k.store === store ? [name] : [])), ...heads];
+  const open = [...owners].flatMap((id) => [...(store === 'sound' ? [`${id}/`] : []), ...kinds.map((kind) => `${kind}/${id}`)]);
+  return [...open, ...open.map(asideKey)];
+}
 
 /** Keys of what can be made anew. */
 export const keysMadeAnew = (store: Store, keys: readonly string[]): string[] =>

@@ -2,8 +2,7 @@
 import { packetsEnd, pieceOf, readPiece, writePiece } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
 import { RecordError } from '../core/record';
-import { keys, readMany, soundDb } from './databases';
-import { keysOwnedBy } from './recordKinds';
+import { keys, keysOf, keysStarting, readMany, soundDb } from './databases';
 import { RetryingWriter, type SaveState } from './retryingWriter';
 
 /** A growing piece is written again this often, ms: more would be lost in a crash, less would wear the disk. */
@@ -94,7 +93,7 @@ export async function readPieces(take: string, pieces: readonly number[], onDama
 /** Numbers of the pieces of a take that are on disk, in order. */
 export async function storedPieces(take: string): Promise<number[]> {
   const prefix = keys.piecePrefix(take);
-  return (await soundDb().getAllKeys()).filter((k) => k.startsWith(prefix)).map((k) => Number(k.slice(prefix.length))).sort((a, b) => a - b);
+  return (await keysStarting('sound', prefix)).map((k) => Number(k.slice(prefix.length))).filter((n) => n >= 0);
 }
 
 /** Length in ms of what is on disk of a take. */
@@ -107,7 +106,7 @@ export async function storedLength(take: string): Promise<number> {
 }
 
 export async function removeSound(takes: readonly string[]): Promise<void> {
-  const gone = keysOwnedBy('sound', await soundDb().getAllKeys(), new Set(takes));
+  const gone = await keysOf('sound', new Set(takes));
   for (let i = 0; i < gone.length; i += 256) await soundDb().removeMany(gone.slice(i, i + 256));
 }
 

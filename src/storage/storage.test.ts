@@ -8,7 +8,7 @@ import { finishedTakes } from '../core/note/takes';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
 import { isQuotaError, keys, notesDb, rawDbs, soundDb } from './databases';
-import { deleteNote, readLibrary } from './libraryFile';
+import { deleteNotes, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
 import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
 import { bringSound, readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
@@ -136,7 +136,7 @@ test('deleting takes a note with its ink and sound and nothing of another', asyn
     sound.add(packets(0, 3));
     await sound.flush();
   }
-  await deleteNote((await readLibrary()).headers.find((h) => h.id === 'e')!);
+  await deleteNotes([(await readLibrary()).headers.find((h) => h.id === 'e')!]);
   expect((await notesDb().getAllKeys()).every((k) => !k.includes('/e'))).toBe(true);
   expect(await soundDb().getAllKeys()).toEqual(['take-f/000000']);
   expect((await NoteFile.open('f')).note.ink.p).toHaveLength(1);
@@ -177,9 +177,9 @@ test('sound that another note took over after the list was read stays when the f
   await writeNewNote(noteOf({ ...header('copy'), takes: [take] }));
   // A note whose ink only points to that sound needs none of it.
   await writeNewNote(noteOf({ ...header('linked'), links: [{ take: 'take-shared', note: 'a' }] }));
-  await deleteNote(stale);
+  await deleteNotes([stale]);
   expect(await storedLength('take-shared')).toBe(600);
-  await deleteNote((await readLibrary()).headers.find((h) => h.id === 'copy')!);
+  await deleteNotes([(await readLibrary()).headers.find((h) => h.id === 'copy')!]);
   expect(await storedLength('take-shared')).toBe(0);
 });
 

@@ -14,7 +14,7 @@ import { coverOf, newVault, unlock, vaultOf, WrongPassphrase, type Vault } from 
 import { restoreArchive, writeArchive } from './archive';
 import { readContent } from './contentFile';
 import { keys, notesDb, rawDbs } from './databases';
-import { deleteNote, readLibrary, writePlaces } from './libraryFile';
+import { deleteNotes, readLibrary, writePlaces } from './libraryFile';
 import { HistoryFile } from './historyFile';
 import { NoteFile, replaceNote, writeNewNote } from './noteFile';
 import { readPicture, writePicture } from './pictureFile';
@@ -218,7 +218,7 @@ test('sound that a locked note has stays when another note with it is deleted fo
   closeVault();
   await loadVault();
   const shut = await readLibrary();
-  await deleteNote(shut.headers[0]);
+  await deleteNotes([shut.headers[0]]);
   expect(JSON.stringify([...await raw()])).not.toContain(SECRETS[0]);
   await openVault(PASS, derive, 0);
   await readLibrary();

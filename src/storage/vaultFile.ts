@@ -3,8 +3,7 @@ import type { NoteHeader } from '../core/note/schema';
 import { importKey } from '../core/vault/seal';
 import { coverOf, readCover, rewrap, unlock, waitAfter, vaultRecord, waitLeft, writeCover, WrongPassphrase, type Cover, type DeriveKey, type Vault } from '../core/vault/vault';
 import { alone } from './alone';
-import { keys, rawDbs, readMany, notesDb } from './databases';
-import { keysOwnedBy } from './recordKinds';
+import { keys, keysOf, keysStarting, rawDbs, readMany, notesDb } from './databases';
 import { LockedError, NO_LOCK, policy, sweep } from './sealing';
 
 /** While the lock is open, as bytes: the passphrase can be changed with it. */
@@ -98,10 +97,10 @@ type Owning = Pick<NoteHeader, 'id' | 'takes' | 'contents'>;
 /** Takes and contents of notes. */
 const takesOf = (headers: readonly Owning[]): string[] => headers.flatMap((h) => [...h.takes.map((t) => t.id), ...(h.contents ?? [])]);
 
-/** The covers among the keys of the store: their notes, and no others, are stored sealed from now on. */
-export async function readCovers(all: readonly string[]): Promise<Cover[]> {
+/** All covers: their notes, and no others, are stored sealed from now on. */
+export async function readCovers(): Promise<Cover[]> {
   const prefix = keys.cover('');
-  const found = await readMany(notesDb(), all.filter((k) => k.startsWith(prefix)), 500);
+  const found = await readMany(notesDb(), await keysStarting('notes', prefix), 500);
   const covers = [...found].map(([key, text]) => readCover(key.slice(prefix.length), text));
   policy.current = { ...policy.current, notes: new Set(covers.map((c) => c.id)), takes: new Set(covers.flatMap((c) => [...c.takes, ...(c.contents ?? [])])) };
   return covers;
@@ -148,9 +147,8 @@ export interface Sweeping {
 /** Brings all records, or those of some notes and takes, to what the policy wants. */
 async function sweepAll({ signal, progress }: Sweeping, only?: { notes: ReadonlySet<string>; takes: ReadonlySet<string> }): Promise<void> {
   const { notes, sound } = rawDbs();
-  const [allNotes, allSound] = [await notes.getAllKeys(), await sound.getAllKeys()];
-  const inNotes = only ? keysOwnedBy('notes', allNotes, only.notes) : allNotes;
-  const inSound = only ? keysOwnedBy('sound', allSound, only.takes) : allSound;
+  const inNotes = only ? await keysOf('notes', only.notes) : await notes.getAllKeys();
+  const inSound = only ? await keysOf('sound', only.takes) : await sound.getAllKeys();
   const total = Math.max(1, inNotes.length + inSound.length);
   await sweep(notes, 'notes', inNotes, signal, (done) => progress(done / total));
   await sweep(sound, 'sound', inSound, signal, (done) => progress((inNotes.length + done) / total));
@@ -246,7 +244,7 @@ export async function removeVault(vault: Vault, work: Sweeping): Promise<void> {
     throw e;
   }
   const { notes } = rawDbs();
-  await notes.removeMany((await notes.getAllKeys()).filter((k) => k.startsWith(keys.cover(''))));
+  await notes.removeMany(await keysStarting('notes', keys.cover('')));
   await notes.removeMany([keys.vault, keys.vaultCopy]);
   keyBytes = null;
   policy.current = NO_LOCK;

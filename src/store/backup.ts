@@ -16,7 +16,7 @@ import { readTemplates } from '../storage/templateFile';
 import { keyOfArchive } from './archiveLock';
 import { vault } from './lockState';
 import { byOf } from './alive';
-import { runJob } from './jobs';
+import { LIBRARY_LANE, runJob } from './jobs';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { closeNote } from './openNote';
@@ -25,9 +25,6 @@ import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 const { reported } = backupSlice.actions;
-
-/** Jobs that go through the whole library run one after another. */
-export const LIBRARY_LANE = 'library';
 
 export const work =
   (kind: 'backup' | 'restore', task: (signal: AbortSignal, progress: (share: number, title: string) => void) => Promise<void>): Thunk<Promise<void>> =>

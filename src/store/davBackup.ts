@@ -58,8 +58,8 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
           continue;
         }
         try {
-          const { entry, bytes } = await packed(header, covers, packer);
-          await server.write(objectName(entry.sha256), bytes);
+          const { entry, content } = await packed(header, covers, packer);
+          await server.write(objectName(entry.sha256), content);
           entries.push(entry);
           sent++;
         } catch (e) {
@@ -76,8 +76,8 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
           templates.push(known);
           continue;
         }
-        const { entry, bytes } = await packedTemplate(template, packer);
-        await server.write(objectName(entry.sha256), bytes);
+        const { entry, content } = await packedTemplate(template, packer);
+        await server.write(objectName(entry.sha256), content);
         templates.push(entry);
       }
       // What is locked now cannot have changed: the last backup of it stands for it in this one too.

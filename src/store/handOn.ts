@@ -21,10 +21,10 @@ function leaving(note: Note, chosen: Leaving['chosen'], alive: Alive): Leaving {
     note,
     chosen,
     async takes() {
-      const takes = new Map<string, Uint8Array>();
+      const takes = new Map<string, Blob>();
       for (const t of note.header.takes) {
-        const packets = await soundOfTake(t.id, alive);
-        if (packets.length) takes.set(t.id, await packer.packSound(packets));
+        const sound = await packer.packSound(await soundOfTake(t.id, alive));
+        if (sound) takes.set(t.id, sound);
       }
       return takes;
     },
@@ -64,7 +64,7 @@ export const handPicture =
     try {
       const png = picture.write(leaving(note, chosen, alive), { paper });
       // The clipboard takes the promise while the touch counts.
-      if (copy) await copyFile(png.then((bytes) => new Blob([bytes as Uint8Array<ArrayBuffer>], { type: picture.type })), picture.type);
+      if (copy) await copyFile(png, picture.type);
       else saveFile(fileName('selection', picture), await png, picture.type);
       dispatch(say('tool', 'info', copy ? 'The picture is on the clipboard.' : 'The picture was handed to the browser as selection.png.'));
     } catch (e) {

@@ -8,6 +8,9 @@ import { jobsSlice, type Job, type JobKind } from './slices';
 import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
+/** Jobs that go through the whole library run one after another. */
+export const LIBRARY_LANE = 'library';
+
 const { added, told, ended } = jobsSlice.actions;
 
 export const jobOf = (kind: JobKind) => (s: RootState): Job | undefined => s.jobs.find((j) => j.kind === kind);
@@ -48,7 +51,15 @@ export const runJob =
         if (before) await Promise.race([before, stopped(stop.signal)]);
         stop.signal.throwIfAborted();
         dispatch(told({ id, share: 0 }));
-        await task({ signal: stop.signal, progress: (share, at) => dispatch(told({ id, share, ...(at === undefined ? {} : { at }) })) });
+        let shown = '';
+        const progress: JobWork['progress'] = (share, at) => {
+          // Told in whole percents: work in small steps would else have every screen drawn anew for each of them.
+          const now = `${Math.round(100 * share)} ${at}`;
+          if (now === shown) return;
+          shown = now;
+          dispatch(told({ id, share, ...(at === undefined ? {} : { at }) }));
+        };
+        await task({ signal: stop.signal, progress });
         return true;
       } catch (e) {
         if (said) dispatch(say(said.key, isStopped(e) ? 'info' : 'problem', isStopped(e) ? said.stopped : said.failed(e)));

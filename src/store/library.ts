@@ -4,11 +4,12 @@ import { noteOf } from '../core/note/edit';
 import { newPage, summaryOf, type NoteSummary } from '../core/note/schema';
 import { finishedTakes } from '../core/note/takes';
 import { heldNotes, holdNote, tell } from '../platform/tabs';
-import { deleteNote as deleteFromDisk, readLibrary, readToday } from '../storage/libraryFile';
+import { deleteNotes as deleteFromDisk, readLibrary, readToday } from '../storage/libraryFile';
 import { writeNewNote } from '../storage/noteFile';
 import { deviceName } from '../storage/deviceFile';
 import { readSettings } from '../storage/settingsFile';
 import { storedLength } from '../storage/soundFile';
+import { LIBRARY_LANE, runJob } from './jobs';
 import { isShut, loadLock } from './lockState';
 import { reasonOf, say, storing } from './messages';
 import { closeNote, recovered } from './openNote';
@@ -78,31 +79,66 @@ export const createNote =
     return note.header.id;
   };
 
+/** Notes that go for good in one step; more are a job that can be stopped between steps. */
+const STEP = 50;
+const STEPS = 4;
+
+/** Deletes notes for good, but those that somebody has open or records, which is told. */
 export const deleteNotes =
   (ids: readonly string[]): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    if (ids.length <= STEP) return void (await dispatch(deleteSome(ids)));
+    const step = Math.max(STEP, Math.ceil(ids.length / STEPS));
+    await dispatch(
+      runJob({
+        kind: 'delete',
+        title: `Deleting ${ids.length} notes`,
+        lane: LIBRARY_LANE,
+        async task({ signal, progress }) {
+          for (let i = 0; i < ids.length; i += step) {
+            signal.throwIfAborted();
+            progress(i / ids.length);
+            if (!(await dispatch(deleteSome(ids.slice(i, i + step))))) return;
+          }
+        },
+        said: {
+          key: 'delete',
+          stopped: 'Deleting was stopped. What is still listed is whole.',
+          failed: (e) => `The notes could not be deleted (${reasonOf(e)}). What is still listed is whole; try again.`,
+        },
+      }),
+    );
+  };
+
+/** @returns false when storing failed, which is told. */
+const deleteSome =
+  (ids: readonly string[]): Thunk<Promise<boolean>> =>
   async (dispatch, getState) => {
-    for (const id of ids) {
-      const header = getState().library.headers.find((h) => h.id === id);
-      if (!header) continue;
-      if (getState().recording.state !== 'idle' && getState().recording.note === id) {
-        dispatch(say('delete', 'problem', `“${header.title}” is being recorded. Stop the recording first, then delete it.`));
-        continue;
+    const held: { header: NoteSummary; release(): void }[] = [];
+    const headers = new Map(getState().library.headers.map((h) => [h.id, h]));
+    try {
+      for (const id of ids) {
+        const header = headers.get(id);
+        if (!header) continue;
+        if (getState().recording.state !== 'idle' && getState().recording.note === id) {
+          dispatch(say('delete', 'problem', `“${header.title}” is being recorded. Stop the recording first, then delete it.`));
+          continue;
+        }
+        if (getState().note.id === id) await dispatch(closeNote());
+        dispatch(dropUnsaved(id));
+        const hold = await holdNote(id);
+        if (hold) held.push({ header, release: () => hold.release() });
+        else dispatch(say('delete', 'problem', `“${header.title}” is open in another tab. Close it there first, then delete it.`));
       }
-      if (getState().note.id === id) await dispatch(closeNote());
-      dispatch(dropUnsaved(id));
-      const held = await holdNote(id);
-      if (!held) {
-        dispatch(say('delete', 'problem', `“${header.title}” is open in another tab. Close it there first, then delete it.`));
-        continue;
-      }
-      try {
-        await deleteFromDisk(header);
-        dispatch(librarySlice.actions.removed([id]));
-      } catch (e) {
-        dispatch(say('delete', 'problem', `“${header.title}” could not be deleted (${reasonOf(e)}). Try again.`));
-      } finally {
-        held.release();
-      }
+      if (held.length) await deleteFromDisk(held.map((h) => h.header));
+      dispatch(librarySlice.actions.removed(held.map((h) => h.header.id)));
+      return true;
+    } catch (e) {
+      const what = held.length === 1 ? `“${held[0].header.title}”` : 'The notes';
+      dispatch(say('delete', 'problem', `${what} could not be deleted (${reasonOf(e)}). Try again.`));
+      return false;
+    } finally {
+      for (const h of held) h.release();
+      tell({ kind: 'library' });
     }
-    tell({ kind: 'library' });
   };

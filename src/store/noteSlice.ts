@@ -5,8 +5,23 @@ import { applyEdit, type Edit, type Note } from '../core/note/edit';
 import type { Placed } from '../core/note/kinds/kinds';
 import type { SaveState } from '../storage/noteFile';
 
-/** Steps that can be taken back. */
+/** Steps that can be taken back, and the things and rows that all of them together may hold: 2,000 strokes moved fifty times. */
 const HISTORY = 1000;
+const HISTORY_THINGS = 100_000;
+
+const weightOf = ({ put, cut, rows }: Edit): number => 1 + (put?.length ?? 0) + (cut?.length ?? 0) + (rows?.length ?? 0);
+
+/** The newest steps within those limits; the last one always. */
+export function lately(steps: readonly Edit[]): readonly Edit[] {
+  let room = HISTORY_THINGS;
+  let from = steps.length;
+  while (from > 0 && steps.length - from < HISTORY) {
+    room -= weightOf(steps[from - 1]);
+    if (room < 0 && from < steps.length) break;
+    from--;
+  }
+  return from === 0 ? steps : steps.slice(from);
+}
 
 export type Mode = 'write' | 'listen';
 
@@ -72,10 +87,10 @@ const reducers = {
   /** The user's own change, which can be taken back, or (`history: false`) one that comes with recording. */
   changed: (state: NoteState, { payload: { note, edit, inverse, history } }: PayloadAction<Made & { history: boolean }>) => {
     const next = { ...state, note, last: edit };
-    return history ? { ...next, undo: [...state.undo.slice(-HISTORY + 1), inverse], redo: [] } : next;
+    return history ? { ...next, undo: lately([...state.undo, inverse]), redo: [] } : next;
   },
-  undone: (state: NoteState, { payload: { note, edit, inverse } }: PayloadAction<Made>) => ({ ...state, note, last: edit, undo: state.undo.slice(0, -1), redo: [...state.redo, inverse] }),
-  redone: (state: NoteState, { payload: { note, edit, inverse } }: PayloadAction<Made>) => ({ ...state, note, last: edit, redo: state.redo.slice(0, -1), undo: [...state.undo, inverse] }),
+  undone: (state: NoteState, { payload: { note, edit, inverse } }: PayloadAction<Made>) => ({ ...state, note, last: edit, undo: state.undo.slice(0, -1), redo: lately([...state.redo, inverse]) }),
+  redone: (state: NoteState, { payload: { note, edit, inverse } }: PayloadAction<Made>) => ({ ...state, note, last: edit, redo: state.redo.slice(0, -1), undo: lately([...state.undo, inverse]) }),
   /** What another tab wrote. */
   followed: (state: NoteState, a: PayloadAction<Edit>) => (state.note ? { ...state, note: applyEdit(state.note, a.payload).note, last: null } : state),
   followingSet: (state: NoteState, a: PayloadAction<boolean>) => ({ ...state, following: a.payload, undo: [], redo: [] }),

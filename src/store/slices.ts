@@ -12,6 +12,7 @@ import type { ReviewRecord } from '../core/review/record';
 import type { Cover } from '../core/vault/vault';
 import { inkColor } from '../core/ink/inks';
 import { DEFAULT_SETTINGS, type Settings } from '../storage/settingsFile';
+import { noteSlice } from './noteSlice';
 
 export interface LibraryState {
   readonly status: 'loading' | 'ready' | 'failed';
@@ -156,6 +157,12 @@ export const hearingSlice = createSlice({
     forgotten: (s, a: PayloadAction<readonly string[]>) => ({ ...(s as HearingState), takes: Object.fromEntries(Object.entries((s as HearingState).takes).filter(([take]) => !a.payload.includes(take))) }),
     failed: (s, a: PayloadAction<{ what: string; reason: string }>) => ({ ...(s as HearingState), failed: [...s.failed, a.payload.what], reason: a.payload.reason }),
   },
+  extraReducers: (b) =>
+    // Only the open note's is needed; the rest is on disk.
+    b.addCase(noteSlice.actions.opened, (s, { payload }) => {
+      const mine = payload.note.header.takes.flatMap(({ id }) => (s.takes[id] ? [[id, (s as HearingState).takes[id]] as const] : []));
+      return { ...(s as HearingState), takes: Object.fromEntries(mine) };
+    }),
 });
 
 export interface ReviewState {
@@ -206,7 +213,7 @@ export const templatesSlice = createSlice({
   reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never, forgotten: () => null },
 });
 
-export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture';
+export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture' | 'delete';
 
 export interface Job {
   readonly id: string;

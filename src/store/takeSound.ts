@@ -5,12 +5,23 @@ import { readPieces, storedPieces } from '../storage/soundFile';
 import type { Alive } from './alive';
 import { soundInMemory } from './unsaved';
 
-export async function soundOfTake(take: string, alive: Pick<Alive, 'sound' | 'earlierSound'>): Promise<Packet[]> {
-  const packets: Packet[] = [];
-  for (const piece of await storedPieces(take)) packets.push(...(await readPieces(take, [piece]))[0]);
-  const sound = soundInMemory(take, alive);
-  if (!sound) return packets;
-  const unstored = sound.unstored();
-  const pieces = new Set(unstored.map((p) => pieceOf(p.t)));
-  return [...packets.filter((p) => !pieces.has(pieceOf(p.t))), ...unstored].sort((a, b) => a.t - b.t);
+/** Pieces that are read at a time. */
+const PIECES = 60;
+
+/** Piece by piece in portions, null after the last. */
+export async function soundOfTake(take: string, alive: Pick<Alive, 'sound' | 'earlierSound'>): Promise<() => Promise<readonly Packet[] | null>> {
+  const waiting = new Map<number, Packet[]>();
+  for (const p of soundInMemory(take, alive)?.unstored() ?? []) {
+    const list = waiting.get(pieceOf(p.t));
+    if (list) list.push(p);
+    else waiting.set(pieceOf(p.t), [p]);
+  }
+  const pieces = [...new Set([...(await storedPieces(take)), ...waiting.keys()])].sort((a, b) => a - b);
+  let k = 0;
+  return async () => {
+    if (k >= pieces.length) return null;
+    const some = pieces.slice(k, (k += PIECES));
+    const stored = await readPieces(take, some);
+    return some.flatMap((piece, i) => waiting.get(piece) ?? stored[i]);
+  };
 }

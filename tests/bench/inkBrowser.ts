@@ -5,7 +5,7 @@ import { noteOf } from '../../src/core/note/edit';
 import { recordsOf } from '../../src/storage/noteFile';
 import { button, Pen, saved } from '../helpers/app';
 import { densePage } from './inkCore';
-import { clearCosts, costsOf, inject, longNote, ms, percentile, row } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, inject, longNote, ms, percentile, row } from './kit';
 
 const DENSE = 2000;
 
@@ -34,7 +34,7 @@ export async function moveAndZoom(page: Page, pen: Pen, name: string, redraw: nu
     await pen.fingers('touchEnd', []);
   }
   const scrolled = await costsOf(page);
-  row(`${name}: frame while scrolling 20,000 strokes (median, p95)`, worth(scrolled.frames), `full redraw of all strokes ${ms(redraw)}`, 'p95 under 12 ms');
+  row(`${name}: frame while scrolling 20,000 strokes (median, p95)`, worth(scrolled.frames), `full redraw of all strokes ${ms(redraw)}`, atMost(percentile(scrolled.frames, 0.95), 12, 'p95 under 12 ms'));
   row(`${name}: time between those frames (median, p95)`, worth(gaps(scrolled.times)));
   await page.waitForTimeout(1500);
   await clearCosts(page);
@@ -45,7 +45,7 @@ export async function moveAndZoom(page: Page, pen: Pen, name: string, redraw: nu
     await pen.fingers('touchEnd', []);
   }
   const pinched = await costsOf(page);
-  row(`${name}: frame while pinching 20,000 strokes (median, p95)`, worth(pinched.frames), `full redraw of all strokes ${ms(redraw)}`, 'p95 under 12 ms');
+  row(`${name}: frame while pinching 20,000 strokes (median, p95)`, worth(pinched.frames), `full redraw of all strokes ${ms(redraw)}`, atMost(percentile(pinched.frames, 0.95), 12, 'p95 under 12 ms'));
   row(`${name}: tasks over 50 ms while scrolling and pinching`, `${scrolled.long.length + pinched.long.length}`);
   await button(page, 'Zoom').click();
   await button(page, 'Fit width').click();
@@ -74,7 +74,8 @@ export async function denseTools(page: Page, pen: Pen, name: string): Promise<vo
   const moved = await costsOf(page);
   await page.evaluate(() => ((window as unknown as { watching: boolean }).watching = false));
   const between = gaps(moved.times).slice(2, -4);
-  row(`${name}: 2,000 selected strokes while they are moved`, `${(1000 / (between.reduce((a, b) => a + b, 0) / between.length)).toFixed(0)} frames/s, script p95 ${ms(percentile(moved.frames.slice(2, -4), 0.95))}`, '', '60 frames/s');
+  const rate = 1000 / (between.reduce((a, b) => a + b, 0) / between.length);
+  row(`${name}: 2,000 selected strokes while they are moved`, `${rate.toFixed(0)} frames/s, script p95 ${ms(percentile(moved.frames.slice(2, -4), 0.95))}`, '', atLeast(Math.round(rate), 59, '60 frames/s'));
 
   /** From the touch on Undo to the end of the frame that shows it, ms. */
   const undo = () =>
@@ -106,7 +107,7 @@ export async function denseTools(page: Page, pen: Pen, name: string): Promise<vo
     }
     if (what === 'moving') await button(page, 'Undo').click();
   }
-  row(`${name}: undo of moving, of deleting 2,000 strokes, to the frame (median of 5)`, `${ms(percentile(times.moving, 0.5))}, ${ms(percentile(times.deleting, 0.5))}`, '', 'under 50 ms');
+  row(`${name}: undo of moving, of deleting 2,000 strokes, to the frame (median of 5)`, `${ms(percentile(times.moving, 0.5))}, ${ms(percentile(times.deleting, 0.5))}`, '', atMost(Math.max(percentile(times.moving, 0.5), percentile(times.deleting, 0.5)), 50, 'under 50 ms'));
 
   await button(page, 'Eraser').click();
   await button(page, 'Area, 12 mm').click();
@@ -119,7 +120,7 @@ export async function denseTools(page: Page, pen: Pen, name: string): Promise<vo
   for (let y = 12; y < bottom; y += 11) for (let x = 0; x <= 40; x++) way.push({ x: box.x + (10 + (4.7 * (y % 2 ? x : 40 - x))) * k, y: box.y + y * k });
   await pen.stroke(way);
   const rubbed = await costsOf(page);
-  row(`${name}: area erase through the page, a move (median, p95, worst)`, `${worth(rubbed.events.slice(1, -1))}, ${ms(Math.max(...rubbed.events.slice(1, -1)))}`, '', 'under 16 ms');
+  row(`${name}: area erase through the page, a move (median, p95, worst)`, `${worth(rubbed.events.slice(1, -1))}, ${ms(Math.max(...rubbed.events.slice(1, -1)))}`, '', atMost(percentile(rubbed.events.slice(1, -1), 0.95), 16, 'p95 under 16 ms'));
   row(`${name}: lifting the eraser after it`, ms(rubbed.events[rubbed.events.length - 1]));
   await button(page, 'Back to Today').click();
   await page.getByRole('button', { name: /^Open two-hours/ }).click();

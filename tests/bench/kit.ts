@@ -17,7 +17,22 @@ import { button, Pen, ROOT } from '../helpers/app';
 
 export const percentile = (v: readonly number[], p: number): number => [...v].sort((a, b) => a - b)[Math.min(v.length - 1, Math.floor(p * v.length))];
 export const ms = (v: number) => `${v.toFixed(v < 10 ? 2 : 0)} ms`;
-export const row = (what: string, ours: string, plain = '', goal = '') => console.log(`${what.padEnd(52)} ${ours.padEnd(36)} ${plain.padEnd(44)} ${goal}`);
+
+/** What a figure should be, and whether it is. */
+export interface Goal {
+  readonly text: string;
+  readonly holds: boolean;
+}
+/** At most `limit`; `text` says so in the figure's own unit. */
+export const atMost = (value: number, limit: number, text: string): Goal => ({ text, holds: value <= limit });
+export const atLeast = (value: number, limit: number, text: string): Goal => ({ text, holds: value >= limit });
+
+/** Figures that missed their goals so far. */
+export const missed: string[] = [];
+export function row(what: string, ours: string, plain = '', goal?: Goal): void {
+  if (goal?.holds === false) missed.push(`${what}: ${ours} (${goal.text})`);
+  console.log(`${what.padEnd(52)} ${ours.padEnd(36)} ${plain.padEnd(44)} ${goal ? `${goal.text}: ${goal.holds ? 'yes' : 'NO'}` : ''}`);
+}
 
 export function timed<T>(work: () => T, least = 200): { value: T; ms: number } {
   work();

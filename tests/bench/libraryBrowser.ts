@@ -10,7 +10,7 @@ import { newPage, type NoteHeader } from '../../src/core/note/schema';
 import { makeStroke, pointsOf } from '../../src/core/ink/stroke';
 import { unfiled, type Folder } from '../../src/core/library/folder';
 import { button } from '../helpers/app';
-import { clearCosts, costsOf, inject, ms, percentile, row, written } from './kit';
+import { atMost, clearCosts, costsOf, inject, ms, percentile, row, written } from './kit';
 
 const NOTES = 2000;
 const PAGES = 10;
@@ -73,14 +73,19 @@ export async function layLibrary(page: Page, sound: readonly Packet[]): Promise<
 /** The library is laid; `page` watches its costs (watchCosts). */
 export async function library(page: Page, url: string, name: string): Promise<void> {
   const today: number[] = [];
+  const whole: number[] = [];
   for (let i = 0; i < 3; i++) {
     await page.goto('about:blank');
     const from = Date.now();
     await page.goto(url, { waitUntil: 'commit' });
     await page.getByRole('button', { name: /^Open / }).first().waitFor();
     today.push(Date.now() - from);
+    // What Today shows first is kept from the time before; the library itself is read after it.
+    await page.getByText('All 2001 notes').waitFor();
+    whole.push(Date.now() - from);
   }
-  row(`${name}: Today with 2,000 notes, 20,000 pages (median of 3)`, ms(percentile(today, 0.5)), '', 'under 1.5 s');
+  row(`${name}: Today with 2,000 notes, 20,000 pages (median of 3)`, ms(percentile(today, 0.5)), '', atMost(percentile(today, 0.5), 1500, 'under 1.5 s'));
+  row(`${name}: until the library itself is read (median of 3)`, ms(percentile(whole, 0.5)), '', atMost(percentile(whole, 0.5), 3000, 'under 3 s'));
   await page.getByRole('tab', { name: 'Library' }).click();
   await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
   await page.getByRole('button', { name: /^Open / }).first().waitFor();
@@ -96,7 +101,7 @@ export async function library(page: Page, url: string, name: string): Promise<vo
       passes.push(dropped(times));
       scripts.push(...frames);
     }
-    row(`${name}: frames dropped in 3 s of scrolling the ${view}, 40 px a frame (${PASSES} passes)`, passes.join('; '), await plainList(page), '0');
+    row(`${name}: frames dropped in 3 s of scrolling the ${view}, 40 px a frame (${PASSES} passes)`, passes.join('; '), await plainList(page));
     row(`${name}: scripting in each of those frames (median, p95)`, `${ms(percentile(scripts, 0.5))}, ${ms(percentile(scripts, 0.95))}`);
   }
   await button(page, 'Show a list').click();
@@ -119,7 +124,7 @@ export async function library(page: Page, url: string, name: string): Promise<vo
       }, query),
     );
   }
-  row(`${name}: searching 2,000 notes, to the list (median, worst of 5)`, `${ms(percentile(found, 0.5))}, ${ms(Math.max(...found))}`, '', 'under 100 ms');
+  row(`${name}: searching 2,000 notes, to the list (median, worst of 5)`, `${ms(percentile(found, 0.5))}, ${ms(Math.max(...found))}`, '', atMost(percentile(found, 0.5), 100, 'median under 100 ms'));
 }
 
 /** 180 frames of scrolling, as fast as a thumb. */

@@ -4,7 +4,7 @@ import type { Page } from '@playwright/test';
 import type { Packet } from '../../src/core/audio/opus';
 import { button } from '../helpers/app';
 import { records } from '../helpers/disk';
-import { clearCosts, costsOf, layDown, ms, percentile, row } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, layDown, ms, percentile, row } from './kit';
 
 const SECONDS = 8;
 
@@ -23,8 +23,8 @@ export async function replaying(page: Page, name: string): Promise<void> {
     const { frames, times } = await costsOf(page);
     await button(page, 'Pause').click();
     const rate = ((times.length - 1) * 1000) / (times[times.length - 1] - times[0]);
-    row(`${name}: replay at ${speed}x of 20,000 strokes, frames a second`, rate.toFixed(1), '', 'at least 58');
-    row(`${name}: scripting in each of those frames (median, p95)`, `${ms(percentile(frames, 0.5))}, ${ms(percentile(frames, 0.95))}`, `all strokes drawn anew ${ms(redraw)}`, 'p95 under 6 ms');
+    row(`${name}: replay at ${speed}x of 20,000 strokes, frames a second`, rate.toFixed(1), '', atLeast(rate, 58, 'at least 58'));
+    row(`${name}: scripting in each of those frames (median, p95)`, `${ms(percentile(frames, 0.5))}, ${ms(percentile(frames, 0.95))}`, `all strokes drawn anew ${ms(redraw)}`, atMost(percentile(frames, 0.95), 6, 'p95 under 6 ms'));
   }
   await page.getByLabel('Speed').selectOption('1');
   const jumps = await page.evaluate(async () => {
@@ -52,7 +52,7 @@ export async function replaying(page: Page, name: string): Promise<void> {
     }
     return took;
   });
-  row(`${name}: jump to any place, to the right picture (median, p95, worst)`, `${ms(percentile(jumps, 0.5))}, ${ms(percentile(jumps, 0.95))}, ${ms(Math.max(...jumps))}`, `all strokes drawn anew ${ms(redraw)}`, 'under 50 ms');
+  row(`${name}: jump to any place, to the right picture (median, p95, worst)`, `${ms(percentile(jumps, 0.5))}, ${ms(percentile(jumps, 0.95))}, ${ms(Math.max(...jumps))}`, `all strokes drawn anew ${ms(redraw)}`, atMost(percentile(jumps, 0.95), 50, 'p95 under 50 ms'));
 }
 
 /** What it costs to draw 20,000 strokes anew, ms: a plain replay does so with every frame. */
@@ -108,5 +108,5 @@ export async function hearing(page: Page, url: string, sound: readonly Packet[])
   // Which way it was found is kept with it; read last, since reading takes memory of its own.
   const { by } = JSON.parse((await records(page, 'scrivo-sound'))['heard/one-hour-take'].split('\n')[0]) as { by: string };
   if (by !== 'model') throw new Error(`Looked at by ${by}, not by the model.`);
-  row('memory that this takes at most', `${byLevels.toFixed(0)} MB, with the model ${(most - before).toFixed(0)} MB`, 'all samples of 1 h at once 691 MB', 'under 150 MB');
+  row('memory that this takes at most', `${byLevels.toFixed(0)} MB, with the model ${(most - before).toFixed(0)} MB`, 'all samples of 1 h at once 691 MB', atMost(Math.max(byLevels, most - before), 150, 'under 150 MB'));
 }

@@ -1,8 +1,9 @@
 /** Backups on the WebDAV stand-in, looked at with a client of its own (the package webdav). */
 import { createHash } from 'node:crypto';
+import { readdirSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { createClient, type FileStat } from 'webdav';
-import { button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { button, DAV, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { inkOnDisk, records } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -11,6 +12,11 @@ import { pageErrors } from '../helpers/tap';
 const BACKUP_OF_NOW = /^\w{3},? \d+ (January|February|March|April|May|June|July|August|September|October|November|December)/;
 
 const settings = (page: Page) => page.getByRole('tab', { name: 'Settings' }).click();
+async function account(page: Page, url: string, password = DAV.password): Promise<void> {
+  await page.getByLabel('Address of the backup server').fill(url);
+  await page.getByLabel('User').fill(DAV.user);
+  await page.getByLabel('Password', { exact: true }).fill(password);
+}
 const backUp = async (page: Page, words: RegExp) => {
   await settings(page);
   await button(page, 'Back up to the server').click();
@@ -26,7 +32,7 @@ test('only what changed is sent, every backup stays, and any of them comes back'
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
   await settings(page);
-  await page.getByLabel('Address of the backup server').fill(`${server.url}/dav`);
+  await account(page, `${server.url}/dav`);
   await backUp(page, /3 of 3 notes had changed and were sent/);
   await backUp(page, /0 of 3 notes had changed and were sent/);
   await page.getByRole('tab', { name: 'Today' }).click();
@@ -37,7 +43,7 @@ test('only what changed is sent, every backup stays, and any of them comes back'
   await button(page, 'Back to Today').click();
   await backUp(page, /1 of 3 notes had changed and were sent/);
 
-  const client = createClient(`${server.url}/dav`);
+  const client = createClient(`${server.url}/dav`, { username: DAV.user, password: DAV.password });
   const objects = (await client.getDirectoryContents('/scrivo/objects')) as FileStat[];
   expect(objects.length).toBe(4);
   expect(((await client.getDirectoryContents('/scrivo/history')) as FileStat[]).length).toBe(3);
@@ -76,9 +82,9 @@ test('a damaged or missing note on the server is named and the rest comes back; 
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
   await settings(page);
-  await page.getByLabel('Address of the backup server').fill(`${server.url}/dav`);
+  await account(page, `${server.url}/dav`);
   await backUp(page, /3 of 3 notes had changed/);
-  const client = createClient(`${server.url}/dav`);
+  const client = createClient(`${server.url}/dav`, { username: DAV.user, password: DAV.password });
   const [first, second] = (await client.getDirectoryContents('/scrivo/objects')) as FileStat[];
   await client.deleteFile(first.filename);
   const torn = Buffer.from((await client.getFileContents(second.filename, { format: 'binary' })) as ArrayBuffer);
@@ -100,6 +106,25 @@ test('a damaged or missing note on the server is named and the rest comes back; 
   await context.close();
 });
 
+test('a wrong password and an address without https are told for what they are, and nothing is sent', async () => {
+  const folder = tempFolder();
+  const server = await startServer(true, 0, folder);
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await settings(page);
+  await account(page, `${server.url}/dav`, 'another');
+  await backUp(page, /^The backup server did not accept the name and password/);
+  await page.getByLabel('Address of the backup server').fill('http://192.0.2.7/dav');
+  await backUp(page, /begins with http, which lets everybody in the network read/);
+  await page.getByLabel('Address of the backup server').fill('no address://');
+  await backUp(page, /is not one/);
+  expect(readdirSync(folder)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
 test('once a day a backup is made by itself', async () => {
   const server = await startServer(true, 0, tempFolder());
   const context = await startBrowser();
@@ -108,16 +133,19 @@ test('once a day a backup is made by itself', async () => {
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
   await settings(page);
-  await page.getByLabel('Address of the backup server').fill(`${server.url}/dav`);
+  await account(page, `${server.url}/dav`);
   await page.getByRole('switch', { name: 'Back up once a day by itself' }).click();
-  const client = createClient(`${server.url}/dav`);
+  const client = createClient(`${server.url}/dav`, { username: DAV.user, password: DAV.password });
   const made = async () => ((await client.exists('/scrivo/history')) ? ((await client.getDirectoryContents('/scrivo/history')) as FileStat[]).length : 0);
   await page.clock.runFor(16 * 60_000);
   await expect.poll(made, { timeout: 30_000 }).toBe(1);
   await page.clock.runFor(60 * 60_000);
-  expect(await made()).toBe(1);
+  // Backups run one after another: one that was made by itself in that hour would stand before the one asked for now.
+  await button(page, 'Back up to the server').click();
+  await expect(page.getByText(/0 of 3 notes had changed and were sent/)).toBeVisible({ timeout: 30_000 });
+  expect(await made()).toBe(2);
   await page.clock.runFor(24 * 60 * 60_000);
-  await expect.poll(made, { timeout: 30_000 }).toBe(2);
+  await expect.poll(made, { timeout: 30_000 }).toBe(3);
   await context.close();
   await server.close();
 });

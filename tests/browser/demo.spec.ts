@@ -1,7 +1,7 @@
 /** The demo notes as a first visitor meets them, and the whole of Listen on them. */
 import { expect, test, type Page } from '@playwright/test';
 import { button, Pen, saved, startBrowser, startServer } from '../helpers/app';
-import { inkOnDisk } from '../helpers/disk';
+import { inkOnDisk, records } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
@@ -102,10 +102,31 @@ test('listening: words, time margin, keys, speed, lead-in, position', async () =
 
   // Speed is real: three seconds of sound take about one, at natural pitch.
   await page.getByLabel('Speed').selectOption('3');
-  expect(await page.locator('audio').evaluate((a) => [(a as HTMLAudioElement).playbackRate, (a as HTMLAudioElement).preservesPitch])).toEqual([3, true]);
+  expect(await page.locator('audio').evaluate((a) => (a as HTMLAudioElement).preservesPitch)).toBe(true);
+  for (const [speed, least, most] of [[3, 2.4, 3.3], [0.5, 0.4, 0.55]] as const) {
+    await page.getByLabel('Speed').selectOption(String(speed));
+    await button(page, 'Play').click();
+    // Between two moments of steady playing, by the clock of the machine.
+    const rate = await page.evaluate(async () => {
+      const audio = document.querySelector('audio')!;
+      const moves = async (by: number) => {
+        for (const from = audio.currentTime; audio.currentTime < from + by; ) await new Promise((r) => setTimeout(r, 4));
+      };
+      await moves(0.3);
+      const [at, wall] = [audio.currentTime, performance.now()];
+      await moves(1.2);
+      return ((audio.currentTime - at) * 1000) / (performance.now() - wall);
+    });
+    await button(page, 'Pause').click();
+    expect(rate, `${speed}x`).toBeGreaterThan(least);
+    expect(rate, `${speed}x`).toBeLessThan(most);
+  }
+  await page.getByLabel('Speed').selectOption('3');
 
   // The lead-in is remembered.
   await page.getByLabel('Lead-in').selectOption('5');
+  // Written at once, in a step or two of storage.
+  await expect.poll(async () => (JSON.parse((await records(page, 'scrivo')).settings) as { leadIn: number }).leadIn).toBe(5);
   await page.reload();
   await expect(page.getByLabel('Lead-in')).toHaveValue('5');
   await expect(page.getByLabel('Speed')).toHaveValue('3');

@@ -59,7 +59,7 @@ for (const [when, words, known] of [
     // The very last words may lie in the sound that was lost, or too near its end to be spelled out.
     const first = spoken.find((t) => t !== null) ?? 0;
     const kept = spoken.map((t) => (t !== null && t - first <= length - 4000 ? t : null));
-    const errors = await differences(page, pen, kept, 1, 60);
+    const errors = await differences(page, pen, kept, 1);
     if (known) expect(errors.length).toBeGreaterThanOrEqual(known - 4);
     if (errors.length) {
       // The recorder and the ear of this test lose sound separately on a starved machine, so single words may be off; what a kill

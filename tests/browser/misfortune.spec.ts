@@ -75,8 +75,7 @@ test('a microphone that goes away in the middle of a take', async () => {
   const length = Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('max'));
   expect(length).toBeGreaterThan(2000);
   await button(page, 'Write').click();
-  await stillWrites(page, 4).catch(() => undefined);
-  expect(await inkOnDisk(page)).toHaveLength(7);
+  await stillWrites(page, 4);
   expect(await pageErrors(page)).toEqual([]);
   await done();
 });

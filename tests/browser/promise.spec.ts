@@ -10,10 +10,10 @@ import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startSe
 import { differences, openFromToday, report, spokenAtDowns, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
-const WORDS = 36;
-/** Where a starved machine lost sound, a word's moment cannot be told: then more are written, up to this many. */
-const MOST = 60;
-const ENOUGH = 24;
+/** So many words are written whose moment the microphone itself tells. */
+const WORDS = 30;
+/** Where a starved machine lost sound within half a second of a word, its moment cannot be told: then more are written, up to this many. */
+const MOST = 55;
 
 test.setTimeout(300_000);
 test('a touched word plays the moment it was written, at 1x and 2x, over a pause and a reload', async () => {
@@ -26,7 +26,7 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
   const pen = await Pen.on(page);
   await write(page, pen, 0, WORDS / 2, 700);
   // Time for the last word's moment to be spelled out before the pause cuts it off.
-  await new Promise((r) => setTimeout(r, 2200));
+  await new Promise((r) => setTimeout(r, 1200));
   await button(page, 'Pause recording').click();
   await button(page, 'Resume recording').waitFor();
   await new Promise((r) => setTimeout(r, 3000));
@@ -35,11 +35,14 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
   await write(page, pen, WORDS / 2, WORDS, 700);
   let words = WORDS;
   const clean = async () => (await spokenAtDowns(page, 0)).filter((t) => t !== null).length;
-  while (words < MOST && (await clean()) < ENOUGH + 2) {
+  // The last word's moment is spelled out before it is asked for.
+  await new Promise((r) => setTimeout(r, 1200));
+  while (words < MOST && (await clean()) < WORDS) {
     // Reading what the microphone heard tears its sound; the next words need some whole sound before them.
-    await new Promise((r) => setTimeout(r, 2600));
-    await write(page, pen, words, words + 8, 700);
-    words += 8;
+    await new Promise((r) => setTimeout(r, 1500));
+    await write(page, pen, words, words + 5, 700);
+    words += 5;
+    await new Promise((r) => setTimeout(r, 1200));
   }
   // The lecture goes on: no listening below reaches the end of the take, where the tap on the loudspeaker would be cut off.
   await new Promise((r) => setTimeout(r, 6000));
@@ -47,20 +50,20 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
   await button(page, 'Record').waitFor();
   await saved(page);
   const spoken = await spokenAtDowns(page, 0);
-  expect(spoken.filter((t) => t !== null).length, 'words whose moment the microphone itself tells').toBeGreaterThanOrEqual(ENOUGH);
+  expect(spoken.filter((t) => t !== null).length, 'words whose moment the microphone itself tells').toBeGreaterThanOrEqual(WORDS);
   expect(await pageErrors(page)).toEqual([]);
 
   page = await openFromToday(context, server.url);
   const listener = await Pen.on(page);
   await page.getByLabel('Lead-in').selectOption('0');
   for (const [speed, limit] of [
-    [1, { median: 20, worst: 60 }],
-    [2, { median: 40, worst: 100 }],
+    [1, { median: 12, worst: 40 }],
+    [2, { median: 20, worst: 50 }],
   ] as const) {
     await page.getByLabel('Speed').selectOption(String(speed));
-    const errors = await differences(page, listener, spoken, speed, limit.worst);
+    const errors = await differences(page, listener, spoken, speed);
     const { median: middle, worst } = report(`${speed}x`, errors);
-    expect(errors.length).toBeGreaterThanOrEqual(ENOUGH);
+    expect(errors.length).toBeGreaterThanOrEqual(WORDS);
     expect(middle).toBeLessThanOrEqual(limit.median);
     expect(worst).toBeLessThanOrEqual(limit.worst);
   }

@@ -164,4 +164,10 @@ test('tools by keys: pens, eraser, undo, redo; a renamed note keeps its name', a
   await strokes(1);
   await page.keyboard.press('Control+Shift+Z');
   await strokes(2);
+  await page.getByRole('button', { name: /^Rename / }).click();
+  await page.getByLabel('Title of the note').fill('Leading lights');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  await page.reload();
+  await page.getByRole('button', { name: 'Rename Leading lights' }).waitFor();
 });

@@ -7,14 +7,17 @@ import path from 'node:path';
 import { chromium, type BrowserContext, type CDPSession, type Locator, type Page } from '@playwright/test';
 import { makeApp } from '../../server/app';
 import { spellTime, wavOf } from './dtmf';
-import { installTap } from './tap';
+import { gatherTroubles, installTap } from './tap';
 
 export const ROOT = path.resolve(__dirname, '../..');
 export const PHONE = { width: 390, height: 844 };
 export const WIDE = { width: 1280, height: 800 };
 
+/** Of the WebDAV stand-in in tests. */
+export const DAV = { user: 'tester', password: 'a password for tests' };
+
 export async function startServer(withDemo = false, port = 0, dav?: string): Promise<{ url: string; port: number; close: () => Promise<void> }> {
-  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: path.join(ROOT, 'demo/notes'), withDemo, dav });
+  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: path.join(ROOT, 'demo/notes'), withDemo, ...(dav ? { dav: { folder: dav, ...DAV } } : {}) });
   const server = await new Promise<Server>((resolve, reject) => {
     const s = app.listen(port, '127.0.0.1', (e?: Error) => (e ? reject(e) : resolve(s)));
   });
@@ -90,6 +93,12 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
   // Scripts run by tsx carry a helper of its compiler along, which the page does not have.
   await context.addInitScript('globalThis.__name ??= (f) => f');
   await context.addInitScript(installTap);
+  const troubles = gatherTroubles(context);
+  const close = context.close.bind(context);
+  context.close = async (...given) => {
+    await close(...given);
+    if (troubles.length) throw new Error(`In the pages of this browser something went wrong:\n${troubles.join('\n')}`);
+  };
   return context;
 }
 

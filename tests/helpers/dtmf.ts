@@ -2,33 +2,52 @@
  * A sound that spells its own time, and the ear for it.
  *
  * Tones are the signalling frequencies of push-button telephones (ITU-T Recommendation Q.23): one of 697, 770, 852, 941 Hz
- * together with one of 1209, 1336, 1477, 1633 Hz. A slot of 500 ms is five symbols of 75 ms tone and 25 ms rest: a `D` that
- * begins it, then the number of the slot as four digits to the base of 5, each place with signs of its own, so that neighbours
- * always differ and are told apart even where a player that stretches time swallows the rest between them. A faint pilot tone runs through, so that the first
- * sample that is heard can be told from silence.
+ * together with one of 1209, 1336, 1477, 1633 Hz. Ten signs a second, each 75 ms of tone and 25 ms of rest, in an order in which no four in a row
+ * come twice and no two neighbours are alike: whichever half second is heard whole tells when it was. A faint pilot tone runs through, so that the
+ * first sample that is heard can be told from silence.
  */
 const LOW = [697, 770, 852, 941];
 const HIGH = [1209, 1336, 1477, 1633];
-/** Q.23 lays the symbols out like this; `D` is the last. */
-const SYMBOLS = '123A456B789C*0#D';
-const PLACES = ['01234', '56789', 'ABC*#', '01234'];
-export const SLOT_MS = 500;
-const SYMBOL_MS = 100;
+const SIGNS = LOW.length * HIGH.length;
+export const SYMBOL_MS = 100;
 const TONE_MS = 75;
 const PILOT_HZ = 2600;
 const PILOT = 0.02;
 const TONE = 0.3;
+/** Signs in a row that tell the time. */
+const TELL = 4;
+/** Signs there are: ten minutes. */
+const LENGTH = 6000;
 
-/** Up to 625 slots, a little over five minutes. */
-export const slotSymbols = (slot: number): string => `D${PLACES.map((signs, k) => signs[Math.floor(slot / 5 ** (3 - k)) % 5]).join('')}`;
+const keyOf = (signs: readonly number[]): string => signs.join(' ');
+
+/** The signs in their order, and where each four of them stand. */
+const { ORDER, PLACE } = (() => {
+  const order: number[] = [];
+  const place = new Map<string, number>();
+  // Any order would do; this one is the same at every run (numbers of a linear congruential generator, Park and Miller 1988).
+  let seed = 16_807;
+  const random = (): number => (seed = (seed * 48_271) % 2_147_483_647);
+  while (order.length < LENGTH) {
+    const start = random() % SIGNS;
+    for (let k = 0; k < SIGNS; k++) {
+      const sign = (start + k) % SIGNS;
+      const four = keyOf([...order.slice(1 - TELL), sign]);
+      if (sign === order.at(-1) || place.has(four)) continue;
+      order.push(sign);
+      if (order.length >= TELL) place.set(four, order.length - TELL);
+      break;
+    }
+  }
+  return { ORDER: order, PLACE: place };
+})();
 
 /** Mono samples. */
 export function spellTime(seconds: number, rate: number): Float32Array {
   const out = new Float32Array(Math.round(seconds * rate));
   for (let i = 0; i < out.length; i++) out[i] = PILOT * Math.sin((2 * Math.PI * PILOT_HZ * i) / rate);
   for (let k = 0; k * SYMBOL_MS < seconds * 1000; k++) {
-    const index = SYMBOLS.indexOf(slotSymbols(Math.floor(k / 5))[k % 5]);
-    const [low, high] = [LOW[index >> 2], HIGH[index & 3]];
+    const [low, high] = [LOW[ORDER[k] >> 2], HIGH[ORDER[k] & 3]];
     const [from, to] = [Math.round((k * SYMBOL_MS * rate) / 1000), Math.round(((k * SYMBOL_MS + TONE_MS) * rate) / 1000)];
     for (let i = from; i < Math.min(to, out.length); i++) {
       // Edges of 4 ms keep the tone from splashing over the band.
@@ -72,7 +91,7 @@ function power(x: Float32Array, from: number, n: number, hz: number, rate: numbe
 }
 
 interface Run {
-  symbol: string;
+  sign: number;
   /** Middle of the tone, ms from the first sample. */
   mid: number;
   ms: number;
@@ -83,9 +102,9 @@ export function hearTones(x: Float32Array, rate: number, speed = 1): Run[] {
   const n = Math.round((0.018 * rate) / Math.max(1, speed * 0.75));
   const hop = Math.max(1, Math.round(0.001 * rate));
   const runs: Run[] = [];
-  let run: { symbol: string; from: number; to: number } | null = null;
+  let run: { sign: number; from: number; to: number } | null = null;
   const close = () => {
-    if (run && run.to - run.from >= (TONE_MS * 0.45) / speed) runs.push({ symbol: run.symbol, mid: (run.from + run.to) / 2, ms: run.to - run.from });
+    if (run && run.to - run.from >= (TONE_MS * 0.45) / speed) runs.push({ sign: run.sign, mid: (run.from + run.to) / 2, ms: run.to - run.from });
     run = null;
   };
   for (let i = 0; i + n <= x.length; i += hop) {
@@ -94,12 +113,12 @@ export function hearTones(x: Float32Array, rate: number, speed = 1): Run[] {
     const [a, b] = [low.indexOf(Math.max(...low)), high.indexOf(Math.max(...high))];
     const loud = low[a] > 0.001 && high[b] > 0.001;
     const clear = low.every((p, k) => k === a || p < low[a] * 0.5) && high.every((p, k) => k === b || p < high[b] * 0.5);
-    const symbol = loud && clear ? SYMBOLS[4 * a + b] : null;
+    const sign = loud && clear ? 4 * a + b : null;
     const at = ((i + n / 2) / rate) * 1000;
-    if (run && symbol === run.symbol) run.to = at;
+    if (run && sign === run.sign) run.to = at;
     else {
       close();
-      if (symbol) run = { symbol, from: at, to: at };
+      if (sign !== null) run = { sign, from: at, to: at };
     }
   }
   close();
@@ -107,28 +126,30 @@ export function hearTones(x: Float32Array, rate: number, speed = 1): Run[] {
 }
 
 /**
- * The time in ms of the spelled sound at the first sample of `x`, or null when no whole slot of tones is heard. A slot tells where
+ * The time in ms of the spelled sound at the first sample of `x`, or null when it cannot be told: then sound is missing in it. Four signs tell where
  * in the sound this is; from there tones are followed back to the first whole one (or on to the last), and that one tells the
  * time: sound that falters farther on says nothing about here.
  */
 export function timeAtStart(x: Float32Array, rate: number, speed = 1, by: 'first' | 'last' = 'first'): number | null {
   const runs = hearTones(x, rate, speed);
-  const slotAt = (i: number): number | null => {
-    if (i + 4 >= runs.length || runs[i].symbol !== 'D') return null;
-    const digits = PLACES.map((signs, k) => signs.indexOf(runs[i + 1 + k].symbol));
-    return digits.some((d) => d < 0) ? null : digits.reduce((n, d) => n * 5 + d, 0);
+  /** Whether one tone follows the other as it was sounded: sound that was lost in between brings them together. */
+  const follows = (i: number): boolean => i + 1 < runs.length && Math.abs((runs[i + 1].mid - runs[i].mid) * speed - SYMBOL_MS) < 0.25 * SYMBOL_MS;
+  const placeOf = (i: number): number | null => {
+    for (let k = 0; k + 1 < TELL; k++) if (!follows(i + k)) return null;
+    const n = PLACE.get(keyOf(runs.slice(i, i + TELL).map((r) => r.sign)));
+    // Four signs of two places put together by a loss may be those of a third: what comes next would not be.
+    return n === undefined || (follows(i + TELL - 1) && runs[i + TELL].sign !== ORDER[n + TELL]) ? null : n;
   };
-  const starts = runs.flatMap((_, i) => (slotAt(i) === null ? [] : [i]));
+  const starts = runs.flatMap((_, i) => (placeOf(i) === null ? [] : [i]));
   const from = by === 'first' ? starts[0] : starts.at(-1);
   if (from === undefined) return null;
-  const tone = 5 * slotAt(from)!;
-  const symbolOf = (n: number) => (n < 0 ? '' : slotSymbols(Math.floor(n / 5))[n % 5]);
+  const first = placeOf(from)!;
   const whole = (r: Run) => Math.abs(r.ms * speed - TONE_MS) < 0.25 * TONE_MS;
   const step = by === 'first' ? -1 : 1;
   let told: number | null = null;
-  for (let i = by === 'first' ? from + 4 : from; i >= 0 && i < runs.length; i += step) {
-    const n = tone + i - from;
-    if (runs[i].symbol !== symbolOf(n)) break;
+  for (let i = by === 'first' ? from + TELL - 1 : from; i >= 0 && i < runs.length; i += step) {
+    const n = first + i - from;
+    if (runs[i].sign !== ORDER[n]) break;
     if (whole(runs[i])) told = n * SYMBOL_MS + TONE_MS / 2 - runs[i].mid * speed;
   }
   return told;

@@ -1,5 +1,5 @@
 /** Runs in the page before the application: listens to the microphone and to what the application sends to the loudspeaker. */
-import type { Page } from '@playwright/test';
+import type { BrowserContext, Page } from '@playwright/test';
 
 interface Pcm {
   rate: number;
@@ -12,14 +12,11 @@ interface TapState {
   mic: { rate: number; chunks: Float32Array[]; arrivals: { at: number; end: number }[]; n: number }[];
   speaker: { rate: number; chunks: Float32Array[]; arrivals: { at: number; end: number }[]; n: number } | null;
   downs: number[];
-  errors: string[];
 }
 
 export function installTap(): void {
-  const state: TapState = { mic: [], speaker: null, downs: [], errors: [] };
+  const state: TapState = { mic: [], speaker: null, downs: [] };
   (window as unknown as { tap: TapState }).tap = state;
-  window.addEventListener('unhandledrejection', (e) => state.errors.push(`unhandled: ${String(e.reason)}`));
-  window.addEventListener('error', (e) => state.errors.push(`error: ${e.message}`));
   window.addEventListener('pointerdown', (e) => (e.target as Element).closest('[data-testid^="page-"]') && state.downs.push(e.timeStamp), true);
 
   type Data = { numberOfFrames: number; sampleRate: number; copyTo(to: Float32Array, o: object): void; close(): void };
@@ -149,5 +146,18 @@ export async function speaker(page: Page, ms: number): Promise<Pcm> {
   return pcm(got.pcm, got.rate);
 }
 
-export const pageErrors = (page: Page): Promise<string[]> => page.evaluate('window.tap.errors');
+const troubles = new WeakMap<BrowserContext, string[]>();
+
+/** Gathers what goes wrong in any page of a browser, over all its navigations: errors and rejections nobody caught, and what the policy of the page forbade. */
+export function gatherTroubles(context: BrowserContext): string[] {
+  const list: string[] = [];
+  troubles.set(context, list);
+  context.on('weberror', (e) => list.push(String(e.error().stack ?? e.error())));
+  // Of workers, too, the browser says so in the console alone.
+  context.on('console', (m) => m.type() === 'error' && /Content.Security.Policy|Permissions.Policy/i.test(m.text()) && list.push(m.text()));
+  return list;
+}
+
+/** What went wrong so far; a test that expects something to go wrong takes it out. */
+export const pageErrors = (page: Page): Promise<string[]> => Promise.resolve(troubles.get(page.context())!);
 export const penDowns = (page: Asked): Promise<number[]> => page.evaluate('window.tap.downs') as Promise<number[]>;

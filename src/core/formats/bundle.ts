@@ -19,7 +19,8 @@ import { rowsOfHeader, TABLE_NAMES, type Row, type Rows } from '../note/tables';
 import type { Past } from '../note/version';
 import type { Packet } from '../audio/opus';
 import { InkmlError, readInkml, writeInkml } from './inkml';
-import { fillHoles, opusHead, packetsOfWebm, webmOf } from './webmFile';
+import type { Content } from './blobFile';
+import { opusHead, packetsOfWebm, webmFrom } from './webmFile';
 import { ZipError, ZipIn, ZipOut } from './zip';
 
 export interface Bundle {
@@ -57,24 +58,27 @@ export function rowsByTable(list: readonly (Row & { table: string; id: string })
   return rows;
 }
 
+/** A bundle that is to be written: its sound may be hours. */
+export type Unwritten = Pick<Bundle, 'note'> & Partial<Pick<Bundle, 'contents' | 'others'>> & { readonly takes: ReadonlyMap<string, Content> };
+
 /** What packs and unpacks bundles: this file, or a worker that does it away from the thread that draws. */
 export interface Packer {
-  writeBundle(bundle: Pick<Bundle, 'note' | 'takes'> & Partial<Bundle>): Promise<Uint8Array>;
+  writeBundle(bundle: Unwritten): Promise<Blob>;
   /** @throws BundleError with a sentence for the user. */
-  readBundle(bytes: Uint8Array): Promise<Bundle>;
-  /** The sound of a take as a file that any player opens, and back. */
-  packSound(packets: readonly Packet[]): Promise<Uint8Array>;
+  readBundle(content: Content): Promise<Bundle>;
+  /** The sound of a take, which comes in portions (null after the last), as a file that any player opens; null when there is none. And back. */
+  packSound(next: () => Promise<readonly Packet[] | null>): Promise<Blob | null>;
   unpackSound(webm: Uint8Array): Promise<Packet[]>;
 }
 
 /** The files of a bundle. */
-function bundleFiles({ note, takes, contents = new Map(), others = new Map() }: Pick<Bundle, 'note' | 'takes'> & Partial<Bundle>): Map<string, Uint8Array> {
+function bundleFiles({ note, takes, contents = new Map(), others = new Map() }: Unwritten): Map<string, Content> {
   const placed = Object.values(note.ink).flat().sort(placedOrder);
   const unknown = placed.filter((p) => p.kind === 'unknown').map(({ pts, ...p }) => ({ ...p, pts: [...pts] }));
   const gone = [...note.gone].map(([id, { page, s, past }]) => [id, page, ...s, ...(past ? [past] : [])]);
   const json = { format: FORMAT, ...note.header, v: VERSION, rows: JSON.parse(writeRows(allRows(note.rows))) as unknown, ...(gone.length ? { gone } : {}), ...(unknown.length ? { unknown } : {}) };
   const text = new TextEncoder();
-  const files = new Map([['note.json', text.encode(JSON.stringify(json, null, 1))], ['ink.inkml', text.encode(writeInkml(placed))]] as [string, Uint8Array][]);
+  const files = new Map([['note.json', text.encode(JSON.stringify(json, null, 1))], ['ink.inkml', text.encode(writeInkml(placed))]] as [string, Content][]);
   for (const [id, bytes] of takes) files.set(`takes/${id}.webm`, bytes);
   for (const [hash, bytes] of contents) files.set(`contents/${hash}`, bytes);
   for (const [name, bytes] of others) if (!files.has(name)) files.set(name, bytes);
@@ -85,13 +89,13 @@ export const writeBundle: Packer['writeBundle'] = async (bundle) => {
   const zip = new ZipOut();
   // Opus and most contents are packed as tightly as they get.
   for (const [name, bytes] of bundleFiles(bundle)) await zip.add(name, bytes, /^(takes|contents)\//.test(name) ? 0 : 9, bundle.note.header.changed);
-  return new Uint8Array(await (await zip.close()).arrayBuffer());
+  return zip.close();
 };
 
-export const readBundle: Packer['readBundle'] = async (bytes) => {
+export const readBundle: Packer['readBundle'] = async (content) => {
   let zip: ZipIn;
   try {
-    zip = await ZipIn.open(new Blob([bytes as Uint8Array<ArrayBuffer>]));
+    zip = await ZipIn.open(content instanceof Blob ? content : new Blob([content as Uint8Array<ArrayBuffer>]));
   } catch (e) {
     if (!(e instanceof ZipError)) throw e;
     throw new BundleError(NOT_WHOLE);
@@ -163,7 +167,7 @@ function unknownOf(json: unknown): Placed[] {
   return (read.success ? read.data : []).map((u) => ({ ...u, pts: Uint8Array.from((u.pts as number[] | undefined) ?? []), box: (u.box as never) ?? [0, 0, 0, 0], ms: 0 }) as unknown as Placed);
 }
 
-const packSound: Packer['packSound'] = (packets) => webmOf(fillHoles(packets, packets[0].t), opusHead(2));
+const packSound: Packer['packSound'] = (next) => webmFrom(next, opusHead(2));
 
 /** Packs where it is called: in tests, in the worker, and where there is none. */
 export const hereAndNow: Packer = { writeBundle, readBundle, packSound, unpackSound: packetsOfWebm };

@@ -2,14 +2,15 @@
 import type { z } from 'zod';
 import type { Note } from '../note/edit';
 import type { Placed } from '../note/kinds/kinds';
+import type { Content } from './blobFile';
 
 /** What is handed on. Sound and contents are read when an exporter asks for them. */
 export interface Leaving {
   readonly note: Note;
   /** What was chosen on one page, where it is not the whole note. */
   readonly chosen: readonly Placed[];
-  /** WebM bytes by take id. */
-  takes(): Promise<ReadonlyMap<string, Uint8Array>>;
+  /** WebM by take id. */
+  takes(): Promise<ReadonlyMap<string, Content>>;
   /** Bytes of pictures and files by hash, and of files that this version does not know by name. */
   contents(): Promise<{ readonly contents: ReadonlyMap<string, Uint8Array>; readonly others: ReadonlyMap<string, Uint8Array> }>;
 }
@@ -23,7 +24,7 @@ export interface Exporter<O extends object = object> {
   /** What can be chosen, with what holds when nothing is. */
   readonly options: z.ZodType<O>;
   /** @throws Error with a clause that says why it cannot be made. */
-  write(what: Leaving, options: O): Promise<Uint8Array>;
+  write(what: Leaving, options: O): Promise<Blob>;
 }
 
 /** A name for a file that every system takes. */

@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { zipSync } from 'fflate';
-import { fillHoles, opusHead, packetsOfWebm, webmOf } from './webmFile';
+import { fillHoles, opusHead, packetsOfWebm, webmFrom, webmOf } from './webmFile';
 import type { Packet } from '../audio/opus';
 import { packetsEnd } from '../audio/pieces';
 import { PEN_KINDS, penOf } from '../ink/pen';
@@ -12,6 +12,7 @@ import { PointBuffer } from '../ink/points';
 import { makeStroke, pointsOf, type Stroke } from '../ink/stroke';
 import { applyEdit, noteOf } from '../note/edit';
 import { newPage } from '../note/schema';
+import { BlobFile, bytesOf } from './blobFile';
 import { BundleError, readBundle, writeBundle, type Bundle } from './bundle';
 import { InkmlError, readInkml, traceValues, writeInkml } from './inkml';
 import { WebmStream } from './webmStream';
@@ -31,9 +32,9 @@ const fallback = { page: 'p', pen: { kind: 'ball' as const, color: '#16324f', wi
 
 describe('InkML (W3C Recommendation, 20 September 2011)', () => {
   test('the difference-encoded trace of section 3.2.1 gives the values its table lists', () => {
-    // From the Recommendation: "1125 18432,'23'43,"7"-8,3-5,7 -3,6 2,6 8,3 6,2 4,*5,3 6" with X and Y, values as tabulated
-    // there (written down from memory of the table; the last rows check the wildcard and the change of order).
-    const values = traceValues(`1125 18432,'23'43,"7"-8,3-5,7 -3,6 2,6 8,3 6,2 4`, 2);
+    // The Recommendation's own example with X and Y. The values of its table are from memory; the rows before the last two follow from adding up alone,
+    // those two show the wildcard: the speed along X stays as it was.
+    const values = traceValues(`1125 18432,'23'43,"7"-8,3-5,7 -3,6 2,6 8,3 6,2 4,*5,3 6`, 2);
     expect(values).toEqual([
       [1125, 18432],
       [1148, 18475],
@@ -44,6 +45,8 @@ describe('InkML (W3C Recommendation, 20 September 2011)', () => {
       [1349, 18633],
       [1404, 18676],
       [1461, 18723],
+      [1518, 18775],
+      [1578, 18833],
     ]);
   });
 
@@ -129,13 +132,49 @@ describe('WebM', () => {
   });
 });
 
+describe('sound that is written in portions', () => {
+  test('is the file that is written at once, seekable, with its length, whatever the portions are; holes between them are silent', async () => {
+    const all = await packetsOfWebm(foreignWebm(30));
+    const packets = all.filter((p) => p.t < 9000 || p.t >= 11_000).map((p) => ({ ...p, t: p.t - all[0].t }));
+    const whole = await webmOf(fillHoles(packets, packets[0].t), opusHead(2));
+    for (const size of [7, 451, packets.length]) {
+      let k = 0;
+      const blob = await webmFrom(() => Promise.resolve(k >= packets.length ? null : packets.slice(k, (k += size))), opusHead(2));
+      expect(await packetsOfWebm(await bytesOf(blob!))).toEqual(await packetsOfWebm(whole));
+      const file = path.join(folder, `portions${size}.webm`);
+      writeFileSync(file, await bytesOf(blob!));
+      const length = Number(execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'format=duration', '-of', 'csv=p=0', file]).toString());
+      expect(Math.abs(length - 30)).toBeLessThan(0.1);
+    }
+    expect(await webmFrom(() => Promise.resolve(null), opusHead(2))).toBeNull();
+  });
+
+  test('a file in blobs holds what was written last at each place', async () => {
+    // Against a plain array of bytes, written in the same way.
+    const plain = new Uint8Array(400);
+    const file = new BlobFile();
+    file.write(plain.slice(), 0);
+    let seed = 5;
+    const random = (n: number): number => (seed = (seed * 48_271) % 2_147_483_647) % n;
+    for (let k = 1; k < 200; k++) {
+      const [at, n] = [random(390), 1 + random(10)];
+      const data = new Uint8Array(n).fill(k);
+      plain.set(data, at);
+      file.write(data, at);
+    }
+    expect(await bytesOf(file.blob('x'))).toEqual(plain);
+    file.write(new Uint8Array(3), 500);
+    expect(() => file.blob('x')).toThrow('missing');
+  });
+});
+
 describe('bundle', () => {
   const header = { v: 1 as const, id: 'n1', title: 'Tides & buoys', made: 1_700_000_000_000, changed: 1_700_000_100_000, pages: [newPage('p1')], takes: [{ id: 'take1', name: 'Take 1', wall: 1, ms: 3000, state: 'done' as const, parts: [{ at: 0, wall: 1 }] }], timeline: [{ take: 'take1', from: 0, to: 3000 }] };
   const { note } = applyEdit(noteOf(header), { put: strokes });
 
   test('comes back the same, and `unzip -t` finds nothing wrong with it', async () => {
     const takes = new Map([['take1', foreignWebm(3)]]);
-    const bytes = await writeBundle({ note, takes });
+    const bytes = await bytesOf(await writeBundle({ note, takes }));
     const file = path.join(folder, 'note.scrivo');
     writeFileSync(file, bytes);
     expect(execFileSync('unzip', ['-t', file]).toString()).toContain('No errors detected');
@@ -146,7 +185,7 @@ describe('bundle', () => {
 
   test('cut short, flipped, or something else altogether: a sentence and nothing worse', async () => {
     const takes = new Map([['take1', foreignWebm(3)]]);
-    const bytes = await writeBundle({ note, takes });
+    const bytes = await bytesOf(await writeBundle({ note, takes }));
     for (const bad of [new Uint8Array(0), bytes.slice(0, 200), bytes.slice(0, -30), zipSync({ 'other.txt': new Uint8Array(3) })]) await expect(readBundle(bad)).rejects.toBeInstanceOf(BundleError);
     for (let i = 0; i < bytes.length; i += 97) {
       const flipped = bytes.slice();

@@ -1,6 +1,8 @@
 /** Packets as WebM: for the player piece by piece, and for a file to hand on. */
-import { ALL_FORMATS, BufferSource, BufferTarget, EncodedAudioPacketSource, EncodedPacket, EncodedPacketSink, Input, Output, WebMOutputFormat } from 'mediabunny';
+import { ALL_FORMATS, BufferSource, BufferTarget, EncodedAudioPacketSource, EncodedPacket, EncodedPacketSink, Input, Output, StreamTarget, WebMOutputFormat, type StreamTargetChunk } from 'mediabunny';
+import { BlobFile } from './blobFile';
 import { opusDuration, PRE_SKIP, SILENT_20_MS, type Packet } from '../audio/opus';
+import { packetsEnd } from '../audio/pieces';
 
 /** OpusHead, RFC 7845 section 5.1: version 1, channels, pre-skip 312 samples, 48 kHz, no gain, mapping family 0. */
 export function opusHead(channels: 1 | 2): Uint8Array {
@@ -33,16 +35,44 @@ export function fillHoles(packets: readonly Packet[], from: number, to = -Infini
   return out;
 }
 
-/** Packets whose times are ms in the file to be. */
-export async function webmOf(packets: readonly Packet[], head: Uint8Array): Promise<Uint8Array> {
-  const output = new Output({ format: new WebMOutputFormat(), target: new BufferTarget() });
+/** Starts a file; gives the way to add packets, whose times are ms in it. */
+async function beginWebm(output: Output, head: Uint8Array): Promise<(packets: readonly Packet[]) => Promise<void>> {
   const source = new EncodedAudioPacketSource('opus');
   output.addAudioTrack(source);
   await output.start();
   const meta = { decoderConfig: { codec: 'opus', numberOfChannels: head[9], sampleRate: 48_000, description: head } };
-  for (const p of packets) await source.add(new EncodedPacket(p.data, 'key', p.t / 1000, opusDuration(p.data) / 1000), meta);
+  return async (packets) => {
+    for (const p of packets) await source.add(new EncodedPacket(p.data, 'key', p.t / 1000, opusDuration(p.data) / 1000), meta);
+  };
+}
+
+/** Packets whose times are ms in the file to be. */
+export async function webmOf(packets: readonly Packet[], head: Uint8Array): Promise<Uint8Array> {
+  const output = new Output({ format: new WebMOutputFormat(), target: new BufferTarget() });
+  const add = await beginWebm(output, head);
+  await add(packets);
   await output.finalize();
   return new Uint8Array(output.target.buffer!);
+}
+
+/** Bytes that are written at a time. */
+const CHUNK = 1 << 20;
+
+/** Sound that comes in portions (null after the last) as a file, with silence where some was lost: hours of it are never in memory. Null when there is none. */
+export async function webmFrom(next: () => Promise<readonly Packet[] | null>, head: Uint8Array): Promise<Blob | null> {
+  const file = new BlobFile();
+  const writable = new WritableStream<StreamTargetChunk>({ write: ({ data, position }) => file.write(data, position) });
+  const output = new Output({ format: new WebMOutputFormat(), target: new StreamTarget(writable, { chunked: true, chunkSize: CHUNK }) });
+  const add = await beginWebm(output, head);
+  let end: number | null = null;
+  for (let packets = await next(); packets; packets = await next()) {
+    if (!packets.length) continue;
+    await add(fillHoles(packets, end ?? packets[0].t));
+    end = packetsEnd(packets);
+  }
+  if (end === null) return null;
+  await output.finalize();
+  return file.blob('audio/webm');
 }
 
 /** The Opus packets of a sound file with their times in ms. @throws Error with a sentence when there are none to be had. */

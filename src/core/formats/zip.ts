@@ -1,5 +1,6 @@
 /** ZIP files (PKWARE APPNOTE): written entry by entry and read entry by entry, with limits, since a ZIP can claim anything. */
 import { BlobReader, BlobWriter, configure, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry } from '@zip.js/zip.js';
+import type { Content } from './blobFile';
 
 // Whoever packs much does so in a worker as a whole; workers of the package's own would only carry the bytes to and fro.
 configure({ useWebWorkers: false });
@@ -16,8 +17,8 @@ export class ZipOut {
   private readonly writer = new ZipWriter(new BlobWriter('application/zip'), { extendedTimestamp: false });
 
   /** @param level 0 for what is packed already, to 9. `wall`: its time, ms since the epoch. */
-  async add(name: string, bytes: Uint8Array, level: number, wall: number): Promise<void> {
-    await this.writer.add(name, new Uint8ArrayReader(bytes), { level, lastModDate: new Date(Math.max(wall, EARLIEST)) });
+  async add(name: string, content: Content, level: number, wall: number): Promise<void> {
+    await this.writer.add(name, content instanceof Blob ? new BlobReader(content) : new Uint8ArrayReader(content), { level, lastModDate: new Date(Math.max(wall, EARLIEST)) });
   }
 
   close(): Promise<Blob> {

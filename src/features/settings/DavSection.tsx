@@ -26,7 +26,7 @@ export function DavSection() {
   );
   return (
     <View style={styles.all}>
-      <Text style={{ color: colors.onSurfaceVariant }}>On a server of your own (WebDAV) only what changed is sent, and every backup stays to go back to. The demo’s own server is at /dav. Name and password are kept on this device as they are, so use ones made for this.</Text>
+      <Text style={{ color: colors.onSurfaceVariant }}>On a server of your own (WebDAV) only what changed is sent, and every backup stays to go back to. The demo’s own server is at /dav; its user and password stand where the demo was started. Name and password are kept on this device as they are, so use ones made for this.</Text>
       {field('Address of the backup server', 'url')}
       <View style={styles.two}>
         <View style={styles.grow}>{field('User', 'user')}</View>

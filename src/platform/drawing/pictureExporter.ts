@@ -33,6 +33,6 @@ export const pictureExporter: Exporter<{ paper: boolean }> = {
     bitmap?.close();
     const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
     if (!blob) throw new Error('this browser cannot make a picture of that size');
-    return new Uint8Array(await blob.arrayBuffer());
+    return blob;
   },
 };

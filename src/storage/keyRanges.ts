@@ -1,0 +1,52 @@
+/**
+ * Keys of records by how they begin. AsyncStorage gives all keys or none, which in a library of years are a hundred thousand, for every note that is left
+ * or restored; so its own database is asked. Nothing but keys is read here, and nothing written.
+ */
+import { openDB, type IDBPDatabase } from 'idb';
+
+/** The table of AsyncStorage. */
+const TABLE = 'entries';
+/** Comes right after `/`: what begins with `a/` lies between `a/` and `a0`. */
+const AFTER_SLASH = '0';
+/** Comes after everything a key is made of. */
+const END = '\uffff';
+
+export class KeyRanges {
+  private db: Promise<IDBPDatabase> | null = null;
+
+  /** @param name of the database. */
+  constructor(private readonly name: string) {}
+
+  private open(): Promise<IDBPDatabase> {
+    this.db ??= openDB(this.name, 1, {
+      // Whoever comes first makes it, as AsyncStorage would.
+      upgrade: (db) => void (db.objectStoreNames.contains(TABLE) || db.createObjectStore(TABLE)),
+      terminated: () => (this.db = null),
+    }).catch((e: unknown) => {
+      this.db = null;
+      throw e;
+    });
+    return this.db;
+  }
+
+  /** Keys that begin with any of these, each once, in order. */
+  async starting(prefixes: readonly string[]): Promise<string[]> {
+    const tx = (await this.open()).transaction(TABLE);
+    const found = await Promise.all([...new Set(prefixes)].map((p) => tx.store.getAllKeys(IDBKeyRange.bound(p, p + END)) as Promise<string[]>));
+    return [...new Set(found.flat())].sort();
+  }
+
+  /** What stands before the first slash after `under`, of all keys that begin with it: one step for each, however many keys there are. */
+  async heads(under = ''): Promise<string[]> {
+    const tx = (await this.open()).transaction(TABLE);
+    const out: string[] = [];
+    let cursor = await tx.store.openKeyCursor(IDBKeyRange.bound(under, under + END));
+    while (cursor) {
+      const rest = (cursor.key as string).slice(under.length);
+      const slash = rest.indexOf('/');
+      if (slash >= 0) out.push(rest.slice(0, slash));
+      cursor = slash >= 0 ? await cursor.continue(`${under}${rest.slice(0, slash)}${AFTER_SLASH}`) : await cursor.continue();
+    }
+    return out;
+  }
+}
