@@ -57,8 +57,9 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
   const listener = await Pen.on(page);
   await page.getByLabel('Lead-in').selectOption('0');
   for (const [speed, limit] of [
-    [1, { median: 12, worst: 40 }],
-    [2, { median: 20, worst: 50 }],
+    [1, { median: 6, worst: 40 }],
+    // The tap can lose one buffer of 1,024 samples as the sound begins: 43 ms of sound at twice the speed.
+    [2, { median: 15, worst: 60 }],
   ] as const) {
     await page.getByLabel('Speed').selectOption(String(speed));
     const errors = await differences(page, listener, spoken, speed);

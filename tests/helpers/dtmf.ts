@@ -11,6 +11,8 @@ const HIGH = [1209, 1336, 1477, 1633];
 const SIGNS = LOW.length * HIGH.length;
 export const SYMBOL_MS = 100;
 const TONE_MS = 75;
+/** As long as the ear below finds it. */
+const HEARD_MS = 78;
 const PILOT_HZ = 2600;
 const PILOT = 0.02;
 const TONE = 0.3;
@@ -144,15 +146,21 @@ export function timeAtStart(x: Float32Array, rate: number, speed = 1, by: 'first
   const from = by === 'first' ? starts[0] : starts.at(-1);
   if (from === undefined) return null;
   const first = placeOf(from)!;
-  const whole = (r: Run) => Math.abs(r.ms * speed - TONE_MS) < 0.25 * TONE_MS;
+  // One that is cut off at the edge has its middle elsewhere. A player that changes the speed makes tones longer and shorter.
+  const whole = (r: Run) => (speed === 1 ? Math.abs(r.ms - HEARD_MS) < 4 : Math.abs(r.ms * speed - TONE_MS) < 0.25 * TONE_MS);
   const step = by === 'first' ? -1 : 1;
+  const length = (x.length / rate) * 1000;
   let told: number | null = null;
+  let edge = Infinity;
   for (let i = by === 'first' ? from + TELL - 1 : from; i >= 0 && i < runs.length; i += step) {
     const n = first + i - from;
-    if (runs[i].sign !== ORDER[n]) break;
-    if (whole(runs[i])) told = n * SYMBOL_MS + TONE_MS / 2 - runs[i].mid * speed;
+    if (runs[i].sign !== ORDER[n] || (i !== (by === 'first' ? from + TELL - 1 : from) && !follows(by === 'first' ? i : i - 1))) break;
+    if (!whole(runs[i])) continue;
+    told = n * SYMBOL_MS + TONE_MS / 2 - runs[i].mid * speed;
+    edge = (by === 'first' ? runs[i].mid : length - runs[i].mid) * speed;
   }
-  return told;
+  // Between what tells the time and where it is asked for there must be no hole.
+  return edge < 2 * SYMBOL_MS ? told : null;
 }
 
 /** Index of the first sample that is sound and not silence. */

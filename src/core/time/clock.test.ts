@@ -35,13 +35,13 @@ describe('the clock of a take', () => {
     const clock = new TakeClock(12);
     clock.begin(1000);
     expect(clock.takeTime(2000)).toBe(1012);
-    // The part began at 975, not at 988: its sound up to 960 ms comes 70 ms after it was in the room, that is at 2005.
-    clock.came(2005 + 20, 960);
+    // The part began at 975, not at 988: its sound up to 960 ms comes 63.5 ms after it was in the room, that is at 1998.5.
+    clock.came(1998.5 + 20, 960);
     expect(clock.takeTime(3000)).toBe(3000 - 995);
-    clock.came(3025, 1980);
+    clock.came(3018.5, 1980);
     expect(clock.takeTime(3000)).toBe(2025);
     // A busy machine hands sound over late: that moves nothing.
-    for (let s = 3; s < 30; s++) clock.came(975 + 70 + s * 1020 + (s % 7) * 90, s * 1020);
+    for (let s = 3; s < 30; s++) clock.came(975 + 63.5 + s * 1020 + (s % 7) * 90, s * 1020);
     expect(clock.takeTime(20_000)).toBe(20_000 - 975);
     clock.stopping(40_000);
     clock.came(40_001, 39_900);

@@ -6,6 +6,8 @@
  * Time: both count from the time origin of the page).
  */
 
+import { PRE_SKIP_MS } from '../audio/opus';
+
 /** A run of sound inside a take, from one start of the recorder to its stop. */
 export interface ClockPart {
   /** Event time of take time `at`, in ms. */
@@ -21,10 +23,13 @@ export interface ClockPart {
  * were on their way then. Starts differ by where in a buffer they fall, by some 6 ms to either side, and by more on a busy machine;
  * so this serves only until the first sound has come. Measured, see docs/decisions/0002-recording-clock.md.
  */
-const RECORDER_LEAD_MS = 12;
+const RECORDER_LEAD_MS = 12 - PRE_SKIP_MS;
 
-/** Sound comes out of the recorder this long after its last sample was in the room, in ms, when nothing is late. Measured likewise. */
-const RECORDER_LAG_MS = 70;
+/**
+ * Sound comes out of the recorder this long after its last sample was in the room, in ms, when nothing is late. Measured likewise, by the times of the packets:
+ * what a player gives out at a packet's time is what the encoder took in then, and it comes out of the decoder later by the encoder's delay.
+ */
+const RECORDER_LAG_MS = 70 - PRE_SKIP_MS;
 /** A recorder whose first sound is off by more than this many ms holds its sound back in some other way than the one measured. */
 const LAG_WITHIN_MS = 40;
 /** So many comings of sound tell the time together: one of them is in time also on a busy machine, and a drift shows. */
