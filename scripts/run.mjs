@@ -2,7 +2,7 @@
 // The commands of package.json. Runs with nothing installed: it installs what is missing, builds when something changed, then works.
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { laySpeechFiles } from './speech.mjs';
@@ -110,12 +110,16 @@ function test(filters) {
     passed += result?.numPassedTests ?? 0;
     failed += (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (status === 0 ? 0 : 1);
   }
-  console.log('\nBrowser tests');
-  const out = stamp('playwright.json');
-  const status = run('npx', ['playwright', 'test', '-c', 'tests/playwright.config.ts', ...filters], { env: { PLAYWRIGHT_JSON_OUTPUT_NAME: out } });
-  const stats = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')).stats : null;
-  passed += stats?.expected ?? 0;
-  failed += (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) || (status === 0 ? 0 : 1);
+  // Two recordings at once would starve each other on a small machine.
+  for (const [project, workers] of [['sound', 1], ['others', 2]]) {
+    console.log(`\nBrowser tests: ${project}`);
+    const out = stamp(`playwright-${project}.json`);
+    rmSync(out, { force: true });
+    const status = run('npx', ['playwright', 'test', '-c', 'tests/playwright.config.ts', `--project=${project}`, `--workers=${workers}`, ...(only ? ['--pass-with-no-tests'] : []), ...filters], { env: { PLAYWRIGHT_JSON_OUTPUT_NAME: out } });
+    const stats = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')).stats : null;
+    passed += stats?.expected ?? 0;
+    failed += (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) || (status === 0 ? 0 : 1);
+  }
   console.log(`\n${passed} passed, ${failed} failed`);
   process.exit(failed ? 1 : 0);
 }

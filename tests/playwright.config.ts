@@ -1,10 +1,18 @@
 import { defineConfig } from '@playwright/test';
 
+/** Tests that hold what is heard against what was spoken, or measure how things go on in time. */
+const SOUND = /(promise|second|kept|takes|listening|background|misfortune|strip|demo)\.spec\.ts$/;
+
 export default defineConfig({
   testDir: './browser',
   outputDir: '../test-results',
-  // One at a time: two recordings at once would starve each other on a small machine. No retries: a race is to be found.
+  // No retries: a race is to be found.
   workers: 1,
+  // `npm test` runs those that need whole sound or a steady pace one at a time, since two would starve each other on a small machine, and the others two at a time.
+  projects: [
+    { name: 'sound', testMatch: SOUND },
+    { name: 'others', testIgnore: SOUND },
+  ],
   use: { actionTimeout: 10_000 },
   retries: 0,
   timeout: 180_000,

@@ -1,6 +1,6 @@
 /** A folder on a WebDAV server (RFC 4918). */
-import { createClient, type FileStat, type WebDAVClient } from 'webdav';
-import { sizeOf, type Content } from '../core/formats/blobFile';
+import { createClient, getPatcher, type FileStat, type WebDAVClient } from 'webdav';
+import type { Content } from '../core/formats/blobFile';
 
 /** Why the server could not be used, as a sentence. */
 export class DavError extends Error {
@@ -15,6 +15,10 @@ export interface DavAccount {
 
 /** All of Scrivo's files lie in this folder of the server. */
 const ROOT = '/scrivo';
+
+/** Without the browser's own credentials: with them it asks for a password itself when one is wrong, and the answer never comes. */
+const fetchBare: typeof fetch = (url, options) => fetch(url, { ...options, credentials: 'omit' });
+getPatcher().patch('fetch', fetchBare as never);
 
 const sentence = (e: unknown): DavError => {
   const status = (e as { status?: number }).status;
@@ -39,11 +43,12 @@ export function addressOf(url: string, here: string | undefined = globalThis.loc
 
 export class DavFolder {
   private readonly client: WebDAVClient;
+  private readonly address: string;
 
   /** @throws DavError for an address that no backup can go to. */
   constructor({ url, user, password }: DavAccount) {
-    // Without cookies and without the browser's own question for a password: a wrong one is told here.
-    this.client = createClient(addressOf(url), { withCredentials: false, ...(user ? { username: user, password } : {}) });
+    this.address = addressOf(url).replace(/\/+$/, '');
+    this.client = createClient(this.address, user ? { username: user, password } : {});
   }
 
   private async ask<T>(work: () => Promise<T>): Promise<T> {
@@ -71,9 +76,9 @@ export class DavFolder {
 
   write = (name: string, content: Content): Promise<void> =>
     this.ask(async () => {
-      // The package hands on what the browser takes, and its types know less than that.
-      const body = content instanceof Blob ? (content as unknown as ArrayBuffer) : content.slice().buffer;
-      await this.client.putFileContents(`${ROOT}/${name}`, body, { overwrite: true, contentLength: sizeOf(content) });
+      // The package takes nothing that is not in memory.
+      const answer = await fetchBare(`${this.address}${ROOT}/${name}`, { method: 'PUT', headers: { ...this.client.getHeaders() }, body: content as Blob | Uint8Array<ArrayBuffer> });
+      if (!answer.ok) throw Object.assign(new Error(answer.statusText), { status: answer.status });
     });
 
   read = (name: string): Promise<Uint8Array> => this.ask(async () => new Uint8Array((await this.client.getFileContents(`${ROOT}/${name}`, { format: 'binary' })) as ArrayBuffer));
