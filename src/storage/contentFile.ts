@@ -19,6 +19,12 @@ export async function writeContent(bytes: Uint8Array): Promise<string> {
   return hash;
 }
 
+/** How many bytes a content has; null when it is not on this device. */
+export async function contentBytes(hash: string): Promise<number | null> {
+  const first = await soundDb().getItem(keys.content(hash, 0));
+  return first === null ? null : Number(first.slice(0, first.indexOf('\n')));
+}
+
 /** Null when it is not on this device, or damaged: its hash tells. */
 export async function readContent(hash: string): Promise<Uint8Array | null> {
   const first = await soundDb().getItem(keys.content(hash, 0));
@@ -55,8 +61,11 @@ export async function stillNamed(ids: readonly string[], but?: string): Promise<
   const db = notesDb();
   const holding = (await keysStarting('notes', ...HOLDING, keys.aside(''))).filter((k) => k !== but && (beforeAside(k) !== null || HOLDING.includes(placeOf('notes', k).kind ?? '')));
   const [wanted, named] = [new Set(ids), new Set<string>()];
+  const plain = ids.every((id) => /^[\w-]+$/.test(id));
   // While a lock is closed the cover of a note says what it needs.
   for (const [key, text] of await readMany({ getMany: (some) => db.getOpen(some) }, holding, 500)) {
+    // Most records name none of them, and need not be read for that.
+    if (plain && !(text.match(/[\w-]+/g) ?? []).some((word) => wanted.has(word))) continue;
     const own = key.startsWith(keys.note('')) ? ownOf(text) : null;
     if (own) for (const id of own) wanted.has(id) && named.add(id);
     else for (const id of ids) if (text.includes(id)) named.add(id);

@@ -28,10 +28,10 @@ export async function keysOf(store: Store, owners: ReadonlySet<string>): Promise
   const ranges = open().ranges[store];
   // Of many it is less to look at every key once.
   if (owners.size > MANY) return keysOwnedBy(store, await rawDbs()[store].getAllKeys(), owners);
-  const kinds = store === 'notes' ? [...(await ranges.heads()), ...(await ranges.heads(asideKey('')))] : [];
-  return keysOwnedBy(store, await ranges.starting(prefixesOwnedBy(store, owners, kinds)), owners);
+  const heads = { open: store === 'notes' ? await ranges.heads() : [], aside: await ranges.heads(asideKey('')) };
+  return keysOwnedBy(store, await ranges.starting(prefixesOwnedBy(store, owners, heads)), owners);
 }
-const MANY = 100;
+const MANY = 1000;
 
 /** The keys of records; what each kind is, `recordKinds.ts` says. */
 export const keys = {

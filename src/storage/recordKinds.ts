@@ -101,11 +101,12 @@ export function isSealed(store: Store, key: string, { whole, notes, takes }: Loc
 /** Keys of everything that belongs to one of these notes, takes or contents, set aside or not. */
 export const keysOwnedBy = (store: Store, keys: readonly string[], owners: ReadonlySet<string>): string[] => keys.filter((k) => owners.has(placeOf(store, k).owner ?? ''));
 
-/** How keys begin of what belongs to one of these; more may begin so. `heads`: kinds that there are in the store, known or not. */
-export function prefixesOwnedBy(store: Store, owners: ReadonlySet<string>, heads: readonly string[]): string[] {
-  const kinds = [...Object.entries(KINDS).flatMap(([name, k]) => (k.store === store ? [name] : [])), ...heads];
-  const open = [...owners].flatMap((id) => [...(store === 'sound' ? [`${id}/`] : []), ...kinds.map((kind) => `${kind}/${id}`)]);
-  return [...open, ...open.map(asideKey)];
+/** How keys begin of what belongs to one of these; more may begin so. `heads`: what keys of the store begin with, up to the slash, and those of what was set aside. */
+export function prefixesOwnedBy(store: Store, owners: ReadonlySet<string>, heads: { readonly open: readonly string[]; readonly aside: readonly string[] }): string[] {
+  const ids = [...owners];
+  if (store === 'notes') return ids.flatMap((id) => [...heads.open.map((kind) => `${kind}/${id}`), ...heads.aside.map((kind) => asideKey(`${kind}/${id}`))]);
+  const open = ids.flatMap((id) => [`${id}/`, `heard/${id}`, `content/${id}/`]);
+  return heads.aside.length ? [...open, ...open.map(asideKey)] : open;
 }
 
 /** Keys of what can be made anew. */

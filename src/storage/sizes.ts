@@ -1,85 +1,68 @@
-/** What the records of notes, takes and contents take on disk: counted all, weighed some, so that it takes no longer the more there is. */
-import { notesDb, rawDbs, readMany } from './databases';
-import { keysMadeAnew, placeOf, type KindName, type Store } from './recordKinds';
+/** What notes take on disk. Counting records takes longer the more there are, so lengths and extents tell how many there are, and some are weighed. */
+import { PIECE_MS } from '../core/audio/pieces';
+import { readExtent } from '../core/note/records/noteRecord';
+import type { NoteSummary } from '../core/note/schema';
+import { contentBytes } from './contentFile';
+import { keys, notesDb, rawDbs, readMany } from './databases';
+import { keysMadeAnew, type Store } from './recordKinds';
 
-/** Records that are weighed of each kind; where there are no more, sizes are exact. */
-const SAMPLE = 240;
-/** The largest are looked at more closely, each by so many of its records. */
-const CLOSELY = 12;
-const OF_EACH = 10;
+/** Up to so many records of a kind are all weighed; of more, so many. */
+const EXACT = 240;
+const SAMPLE = 96;
+/** The largest are weighed by themselves, by so many of their records. */
+const LARGEST = 6;
+const OF_EACH = 8;
+
+/** Bytes. */
+export interface Sizes {
+  readonly notes: readonly { readonly note: string; readonly ink: number; readonly sound: number; readonly files: number }[];
+  readonly ink: number;
+  readonly sound: number;
+  readonly files: number;
+  /** Pictures of pages. */
+  readonly pictures: number;
+}
 
 /** Some of a list, evenly over it. */
-function spread<T>(list: readonly T[], some: number): readonly T[] {
-  if (list.length <= some) return list;
-  return Array.from({ length: some }, (_, i) => list[Math.floor((i * list.length) / some)]);
+const spread = <T>(list: readonly T[], some: number): readonly T[] => (list.length <= some ? list : Array.from({ length: some }, (_, i) => list[Math.floor((i * list.length) / some)]));
+const sum = (list: Iterable<number>): number => [...list].reduce((s, v) => s + v, 0);
+
+/** Bytes of these records, by some of them; one that is missing has none. Records are text of one byte a character, nearly all of it. */
+async function weighed(store: Store, wanted: readonly string[], some: number): Promise<number> {
+  if (!wanted.length) return 0;
+  const asked = spread(wanted, some);
+  return (sum([...(await readMany(rawDbs()[store], asked)).values()].map((t) => t.length)) * wanted.length) / asked.length;
 }
 
-/** Records are text of one byte a character, nearly all of it. */
-async function meanSize(store: Store, keys: readonly string[]): Promise<number> {
-  const read = await readMany(rawDbs()[store], keys);
-  return [...read.values()].reduce((s, t) => s + t.length, 0) / Math.max(1, read.size);
+/** Bytes by owner of records that are numbered from 0. @param owners with how many each has. */
+async function numbered(store: Store, owners: ReadonlyMap<string, number>, key: (owner: string, k: number) => string): Promise<Map<string, number>> {
+  const all = [...owners].flatMap(([owner, n]) => Array.from({ length: n }, (_, k) => key(owner, k)));
+  const exact = all.length <= EXACT;
+  const each = exact ? 0 : (await weighed(store, all, SAMPLE)) / all.length;
+  const bytes = new Map([...owners].map(([owner, n]) => [owner, each * n]));
+  const largest = [...owners].sort((a, b) => b[1] - a[1]).slice(0, exact ? owners.size : LARGEST);
+  for (const [owner, n] of largest) bytes.set(owner, await weighed(store, Array.from({ length: n }, (_, k) => key(owner, k)), exact ? n : OF_EACH));
+  return bytes;
 }
 
-/** Bytes by owner of records of one kind. */
-async function weighed(store: Store, keys: readonly string[]): Promise<Map<string, number>> {
-  const byOwner = new Map<string, string[]>();
-  for (const key of keys) {
-    const owner = placeOf(store, key).owner ?? '';
-    const list = byOwner.get(owner);
-    if (list) list.push(key);
-    else byOwner.set(owner, [key]);
-  }
-  const exact = keys.length <= SAMPLE;
-  const mean = exact ? 0 : await meanSize(store, spread(keys, SAMPLE));
-  const largest = exact ? [...byOwner.keys()] : [...byOwner].sort((a, b) => b[1].length - a[1].length).slice(0, CLOSELY).map(([owner]) => owner);
-  const sizes = new Map([...byOwner].map(([owner, list]) => [owner, mean * list.length]));
-  for (const owner of largest) {
-    const list = byOwner.get(owner)!;
-    sizes.set(owner, (await meanSize(store, exact ? list : spread(list, OF_EACH))) * list.length);
-  }
-  return new Map([...sizes].map(([owner, bytes]) => [owner, Math.round(bytes)]));
-}
-
-function byKind(store: Store, keys: readonly string[]): Map<KindName | null, string[]> {
-  const kinds = new Map<KindName | null, string[]>();
-  for (const key of keys) {
-    const { kind, owner } = placeOf(store, key);
-    if (owner === null) continue;
-    const list = kinds.get(kind);
-    if (list) list.push(key);
-    else kinds.set(kind, [key]);
-  }
-  return kinds;
-}
-
-export interface NoteSize {
-  readonly note: string;
-  /** Bytes. */
-  readonly ink: number;
-  readonly picture: number;
-}
-
-/** Bytes of the ink and pictures of every note. */
-export async function inkSizes(): Promise<NoteSize[]> {
-  const sizes = new Map<string, { ink: number; picture: number }>();
-  for (const [kind, keys] of byKind('notes', await notesDb().getAllKeys())) {
-    for (const [note, bytes] of await weighed('notes', keys)) {
-      const entry = sizes.get(note) ?? { ink: 0, picture: 0 };
-      entry[kind === 'picture' ? 'picture' : 'ink'] += bytes;
-      sizes.set(note, entry);
-    }
-  }
-  return [...sizes].map(([note, s]) => ({ note, ...s }));
-}
-
-/** Bytes of the sound of every take, and of every picture and file, by take and by hash. */
-export async function soundSizes(): Promise<{ takes: Map<string, number>; contents: Map<string, number> }> {
-  const [takes, contents] = [new Map<string, number>(), new Map<string, number>()];
-  for (const [kind, keys] of byKind('sound', await rawDbs().sound.getAllKeys())) {
-    const into = kind === 'content' ? contents : takes;
-    for (const [owner, bytes] of await weighed('sound', keys)) into.set(owner, (into.get(owner) ?? 0) + bytes);
-  }
-  return { takes, contents };
+export async function sizesOf(notes: readonly Pick<NoteSummary, 'id' | 'takes' | 'contents'>[]): Promise<Sizes> {
+  const ids = notes.map((n) => n.id);
+  const extents = await readMany(rawDbs().notes, ids.map(keys.extent), 500);
+  // Of notes of before the extent was kept one part is told; they get one when they are next opened.
+  const ink = await numbered('notes', new Map(ids.map((id) => [id, readExtent(extents.get(keys.extent(id)) ?? null)?.ink ?? 1])), keys.ink);
+  const sound = await numbered('sound', new Map(notes.flatMap((n) => n.takes.map((t) => [t.id, Math.ceil(t.ms / PIECE_MS)]))), keys.piece);
+  const files = new Map<string, number>();
+  for (const hash of new Set(notes.flatMap((n) => n.contents ?? []))) files.set(hash, (await contentBytes(hash)) ?? 0);
+  const others = await Promise.all([keys.note, (id: string) => keys.rows(id, 0), keys.place, keys.review].map((key) => weighed('notes', ids.map(key), SAMPLE / 2)));
+  const heard = await weighed('sound', [...sound.keys()].map(keys.heard), SAMPLE / 2);
+  const round = Math.round;
+  return {
+    notes: notes.map(({ id, takes, contents }) => ({ note: id, ink: round(ink.get(id) ?? 0), sound: round(sum(takes.map((t) => sound.get(t.id) ?? 0))), files: round(sum((contents ?? []).map((h) => files.get(h) ?? 0))) })),
+    ink: round(sum(ink.values()) + sum(others)),
+    sound: round(sum(sound.values()) + heard),
+    files: round(sum(files.values())),
+    pictures: round(await weighed('notes', ids.map(keys.picture), SAMPLE)),
+  };
 }
 
 /** Pictures and what is known of sound and gaps: all of it is found again when it is needed. */

@@ -7,7 +7,8 @@ import { NEW_FORM, newPage, type NoteHeader } from '../core/note/schema';
 import { finishedTakes } from '../core/note/takes';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
-import { isQuotaError, keys, notesDb, rawDbs, soundDb } from './databases';
+import { isQuotaError, keys, keysOf, keysStarting, notesDb, rawDbs, soundDb } from './databases';
+import { keysOwnedBy } from './recordKinds';
 import { deleteNotes, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
 import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
@@ -214,4 +215,23 @@ test('sound that comes in under the name of a take that is here changes nothing 
   // A new take comes as it is.
   await bringSound('t2', whole);
   expect((await readPieces('t2', [0, 1, 2])).flat()).toEqual(whole);
+});
+
+test('what belongs to some owners is found by how keys begin as by looking at all of them, also of kinds of later versions', async () => {
+  await rawDbs().notes.clear();
+  await rawDbs().sound.clear();
+  const ids = ['a', 'a-1', 'ab', 'b', 'note', 'ink'];
+  const notes = ids.flatMap((id) => [`note/${id}`, `ink/${id}/0`, `ink/${id}/11`, `rows/${id}/0`, `place/${id}`, `history/${id}/order`, `gone/${id}`, `hologram/${id}`, `hologram/${id}/3`, `aside/ink/${id}/4`, `aside/hologram/${id}/1`]);
+  const sound = ids.flatMap((id) => [`${id}/000000`, `${id}/000012`, `heard/${id}`, `content/${id}/0`, `${id}/spectrum`, `aside/${id}/000001`, `aside/heard/${id}`]);
+  await rawDbs().notes.setMany(Object.fromEntries([...notes, 'settings', 'today', 'vault', 'folder/a'].map((k) => [k, 'x'])));
+  await rawDbs().sound.setMany(Object.fromEntries(sound.map((k) => [k, 'x'])));
+  for (const owners of [['a'], ['ab', 'b'], ['note', 'ink'], ['nobody'], []].map((list) => new Set(list))) {
+    for (const store of ['notes', 'sound'] as const) {
+      const all = await rawDbs()[store].getAllKeys();
+      expect([store, [...owners], await keysOf(store, owners)]).toEqual([store, [...owners], keysOwnedBy(store, all, owners).sort()]);
+    }
+  }
+  expect(await keysStarting('notes', 'ink/a/')).toEqual(['ink/a/0', 'ink/a/11']);
+  await rawDbs().notes.clear();
+  await rawDbs().sound.clear();
 });

@@ -80,7 +80,7 @@ export const createNote =
   };
 
 /** Notes that go for good in one step; more are a job that can be stopped between steps. */
-const STEP = 50;
+const STEP = 100;
 const STEPS = 4;
 
 /** Deletes notes for good, but those that somebody has open or records, which is told. */

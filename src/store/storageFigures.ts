@@ -1,6 +1,6 @@
 /** What is stored and how much more can be, in figures a writer can use. */
 import { askToKeep, readQuota } from '../platform/quota';
-import { freeMadeAnew, inkSizes, soundSizes } from '../storage/sizes';
+import { freeMadeAnew, sizesOf, type Sizes } from '../storage/sizes';
 import { reasonOf, say } from './messages';
 import type { store as Store } from './store';
 import type { Thunk } from './thunk';
@@ -10,15 +10,8 @@ const BYTES_PER_HOUR = 14e6;
 /** With less room than this a warning is given, hours of recording. */
 const FEW_HOURS = 3;
 
-export interface StorageFigures {
-  /** Bytes by note, the largest first. */
-  readonly notes: readonly { readonly note: string; readonly ink: number; readonly sound: number; readonly files: number }[];
-  readonly ink: number;
-  readonly sound: number;
-  /** Pictures and files that notes have. */
-  readonly files: number;
-  /** Pictures of pages, which can be made anew. */
-  readonly pictures: number;
+/** What is stored (`notes` the largest first), and what this browser allows, bytes. */
+export interface StorageFigures extends Sizes {
   readonly used: number;
   readonly quota: number;
   /** Hours of recording that still find room. */
@@ -30,13 +23,9 @@ export const measureStorage =
   (): Thunk<Promise<StorageFigures | null>> =>
   async (dispatch, getState) => {
     try {
-      const [ink, sound, room] = await Promise.all([inkSizes(), soundSizes(), readQuota()]);
-      const { headers } = getState().library;
-      const sum = (list: readonly number[]) => list.reduce((s, v) => s + v, 0);
-      const byNote = new Map(headers.map((h) => [h.id, { sound: sum(h.takes.map((t) => sound.takes.get(t.id) ?? 0)), files: sum((h.contents ?? []).map((hash) => sound.contents.get(hash) ?? 0)) }]));
-      const all = (n: StorageFigures['notes'][number]) => n.ink + n.sound + n.files;
-      const notes = ink.map((n) => ({ note: n.note, ink: n.ink, ...(byNote.get(n.note) ?? { sound: 0, files: 0 }) })).sort((a, b) => all(b) - all(a));
-      return { notes, ink: sum(ink.map((n) => n.ink)), sound: sum([...sound.takes.values()]), files: sum([...sound.contents.values()]), pictures: sum(ink.map((n) => n.picture)), ...room, hours: Math.max(0, (room.quota - room.used) / BYTES_PER_HOUR) };
+      const [sizes, room] = await Promise.all([sizesOf(getState().library.headers), readQuota()]);
+      const all = (n: Sizes['notes'][number]) => n.ink + n.sound + n.files;
+      return { ...sizes, notes: [...sizes.notes].sort((a, b) => all(b) - all(a)), ...room, hours: Math.max(0, (room.quota - room.used) / BYTES_PER_HOUR) };
     } catch (e) {
       dispatch(say('storage', 'problem', `What is stored could not be measured (${reasonOf(e)}). Nothing was changed.`));
       return null;

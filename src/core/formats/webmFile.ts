@@ -55,6 +55,8 @@ export async function webmOf(packets: readonly Packet[], head: Uint8Array): Prom
   return new Uint8Array(output.target.buffer!);
 }
 
+/** Times of packets are rounded. */
+const OVERLAP_MS = 1;
 /** Bytes that are written at a time. */
 const CHUNK = 1 << 20;
 
@@ -66,9 +68,17 @@ export async function webmFrom(next: () => Promise<readonly Packet[] | null>, he
   const add = await beginWebm(output, head);
   let end: number | null = null;
   for (let packets = await next(); packets; packets = await next()) {
-    if (!packets.length) continue;
-    await add(fillHoles(packets, end ?? packets[0].t));
-    end = packetsEnd(packets);
+    const inOrder: Packet[] = [];
+    let last: number | null = end;
+    for (const p of packets) {
+      // Sound that lies over what came before it can only be damaged: it must not cost the rest.
+      if (last !== null && p.t < last - OVERLAP_MS) continue;
+      inOrder.push(p);
+      last = p.t + opusDuration(p.data);
+    }
+    if (!inOrder.length) continue;
+    await add(fillHoles(inOrder, end ?? inOrder[0].t));
+    end = packetsEnd(inOrder);
   }
   if (end === null) return null;
   await output.finalize();
