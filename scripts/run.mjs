@@ -140,6 +140,11 @@ switch (command) {
     build();
     process.exit(run('npx', ['tsx', 'tests/bench/main.ts', ...rest]));
     break;
+  case 'abuse':
+    debian(TEST_PROGRAMS);
+    build();
+    process.exit(run('npx', ['tsx', 'tests/abuse/main.ts', ...rest]));
+    break;
   case 'demo:make':
     process.exit(run('npx', ['tsx', 'demo/make.ts', ...rest]));
     break;

@@ -64,8 +64,8 @@ export async function stillNamed(ids: readonly string[], but?: string): Promise<
   const plain = ids.every((id) => /^[\w-]+$/.test(id));
   // While a lock is closed the cover of a note says what it needs.
   for (const [key, text] of await readMany({ getMany: (some) => db.getOpen(some) }, holding, 500)) {
-    // Most records name none of them, and need not be read for that.
-    if (plain && !(text.match(/[\w-]+/g) ?? []).some((word) => wanted.has(word))) continue;
+    // Most notes name none of them, and need not be read for that.
+    if (plain && key.startsWith(keys.note('')) && !(text.match(/[\w-]+/g) ?? []).some((word) => wanted.has(word))) continue;
     const own = key.startsWith(keys.note('')) ? ownOf(text) : null;
     if (own) for (const id of own) wanted.has(id) && named.add(id);
     else for (const id of ids) if (text.includes(id)) named.add(id);

@@ -79,15 +79,16 @@ export const createNote =
     return note.header.id;
   };
 
-/** Notes that go for good in one step; more are a job that can be stopped between steps. */
-const STEP = 100;
+/** More notes than this go as a job, which can be stopped between steps. A step looks once at what all other notes need, so it is no small one. */
+const FEW = 20;
+const STEP = 400;
 const STEPS = 4;
 
 /** Deletes notes for good, but those that somebody has open or records, which is told. */
 export const deleteNotes =
   (ids: readonly string[]): Thunk<Promise<void>> =>
   async (dispatch) => {
-    if (ids.length <= STEP) return void (await dispatch(deleteSome(ids)));
+    if (ids.length <= FEW) return void (await dispatch(deleteSome(ids)));
     const step = Math.max(STEP, Math.ceil(ids.length / STEPS));
     await dispatch(
       runJob({

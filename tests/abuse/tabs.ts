@@ -1,0 +1,125 @@
+/** Two to four tabs doing random things: what was said to be saved is there, and nothing goes wrong in any of them. */
+import { expect, type Page } from '@playwright/test';
+import { button, Pen, startBrowser, startServer } from '../helpers/app';
+import { place } from '../helpers/spelled';
+import { attempt, chance, pick, stands, strokesByNote, type Result } from './kit';
+
+/** How often one thing may take, ms. */
+const EACH_MS = 15_000;
+
+const noteOf = (page: Page): string | null => /\/note\/([^/?]+)/.exec(page.url())?.[1] ?? null;
+
+export async function tabs(seed: number, times: number): Promise<Result> {
+  const random = chance(seed);
+  const broken: string[] = [];
+  const server = await startServer(true);
+  const context = await startBrowser();
+  const pages = [context.pages()[0]];
+  await stands(pages[0], server.url);
+  const pens = new Map<Page, Pen>();
+  /** Strokes that a tab said were saved, by note; notes that somebody deleted for good. */
+  const promised = new Map<string, number>();
+  const written = new Map<string, number>();
+  const deleted = new Set<string>();
+  const counts: Record<string, number> = {};
+  const home = async (page: Page): Promise<void> => {
+    if (await button(page, 'Stop recording').count()) await button(page, 'Stop recording').click();
+    if (noteOf(page)) await button(page, 'Back to Today').click();
+    await page.getByRole('tab', { name: 'Today' }).click();
+  };
+  const doings: Record<string, (page: Page) => Promise<void>> = {
+    async 'open a note'(page) {
+      await home(page);
+      const all = page.getByRole('button', { name: /^Open / });
+      if (await all.count()) await all.nth(Math.floor(random() * (await all.count()))).click();
+    },
+    async 'make a note'(page) {
+      await home(page);
+      await button(page, 'Write without sound').click();
+      await page.getByTestId('page-1').waitFor();
+    },
+    async write(page) {
+      const note = noteOf(page);
+      if (!note || !(await page.getByTestId('page-1').count())) return;
+      if (await button(page, 'Write').count()) await button(page, 'Write').click();
+      // Who follows another tab writes nothing, and says so.
+      if (await button(page, 'Write here').count()) return;
+      let pen = pens.get(page);
+      if (!pen) pens.set(page, (pen = await Pen.on(page)));
+      const box = (await page.getByTestId('page-1').boundingBox())!;
+      const before = (await strokesByNote(page)).get(note)?.size ?? 0;
+      for (let i = 0; i < 1 + random() * 3; i++) {
+        const { x, y } = place(((written.get(note) ?? 0) * 7 + i) % 50);
+        written.set(note, (written.get(note) ?? 0) + 1);
+        await pen.scribble(box.x + x, Math.min(box.y + y, 600));
+      }
+      if (await button(page, 'Write here').count()) return;
+      await page.locator('[data-testid="save-state"][data-state="saved"]').waitFor({ timeout: 10_000 });
+      const now = (await strokesByNote(page)).get(note)?.size ?? 0;
+      expect(now, `strokes of ${note}`).toBeGreaterThanOrEqual(before);
+      promised.set(note, Math.max(promised.get(note) ?? 0, now));
+    },
+    async 'write here'(page) {
+      if (await button(page, 'Write here').count()) await button(page, 'Write here').first().click();
+    },
+    async record(page) {
+      if (!noteOf(page) || !(await button(page, 'Record').count()) || (await button(page, 'Write here').count())) return;
+      await button(page, 'Record').click();
+      await new Promise((r) => setTimeout(r, 500 + random() * 2000));
+      if (await button(page, 'Stop recording').count()) await button(page, 'Stop recording').click();
+    },
+    async 'put in the bin'(page) {
+      await home(page);
+      await page.getByRole('tab', { name: 'Library' }).click();
+      const more = page.getByRole('button', { name: /^What to do with (?!the folder)/ });
+      if ((await more.count()) < 3) return;
+      await more.first().click();
+      await button(page, 'Delete').click();
+    },
+    async 'empty the bin'(page) {
+      await home(page);
+      await page.getByRole('tab', { name: 'Library' }).click();
+      await page.getByRole('tab', { name: /^Bin/ }).click();
+      if (!(await button(page, 'Empty the bin').count())) return;
+      const before = [...(await strokesByNote(page)).keys()];
+      await button(page, 'Empty the bin').click();
+      await button(page, 'Delete for good').click();
+      await expect(page.getByText(/The bin is empty\.|is open in another tab/).first()).toBeVisible({ timeout: 10_000 });
+      const after = await strokesByNote(page);
+      for (const note of before) if (!after.has(note)) deleted.add(note);
+    },
+    async settings(page) {
+      await home(page);
+      await page.getByRole('tab', { name: 'Settings' }).click();
+      await button(page, pick(random, ['Light', 'Dark', 'System'])).click();
+    },
+    async reload(page) {
+      if (await button(page, 'Stop recording').count()) await button(page, 'Stop recording').click();
+      await page.reload();
+    },
+  };
+  for (let k = 0; k < times; k++) {
+    if (pages.length < 2 || (pages.length < 4 && random() < 0.05)) {
+      const page = await context.newPage();
+      await stands(page, server.url);
+      pages.push(page);
+    }
+    const page = pick(random, pages);
+    const [doing, work] = pick(random, Object.entries(doings));
+    counts[doing] = (counts[doing] ?? 0) + 1;
+    await attempt(broken, `step ${k} of seed ${seed}, to ${doing} in tab ${pages.indexOf(page) + 1}`, async () => {
+      await page.bringToFront();
+      await Promise.race([work(page), new Promise((_, reject) => setTimeout(() => reject(new Error('it took too long')), EACH_MS))]);
+      while (await button(page, 'Put this message away').count()) await button(page, 'Put this message away').first().click({ timeout: 2000 }).catch(() => undefined);
+    });
+    if (k % 20 === 19 || k === times - 1) {
+      await attempt(broken, `looked at after step ${k} of seed ${seed}`, async () => {
+        const now = await strokesByNote(page);
+        for (const [note, n] of promised) if (!deleted.has(note)) expect(now.get(note)?.size ?? 0, `strokes of ${note}`).toBeGreaterThanOrEqual(n);
+      });
+    }
+  }
+  await context.close().catch((e: unknown) => broken.push(String(e)));
+  await server.close();
+  return { what: 'tabs', times, broken, notes: Object.entries(counts).map(([d, n]) => `${d} ${n}`).join(', ') };
+}
