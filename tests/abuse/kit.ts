@@ -68,7 +68,7 @@ export async function attempt(broken: string[], how: string, work: () => Promise
   try {
     await work();
   } catch (e) {
-    const [first] = String(e instanceof Error ? e.message : e).split('\n');
+    const first = String(e instanceof Error ? e.message : e).split('\n').map((l) => l.trim()).filter(Boolean).slice(0, 5).join(' ');
     broken.push(`${how}: ${first}`);
     console.log(`  broken, ${how}: ${first}`);
   }

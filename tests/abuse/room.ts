@@ -1,6 +1,7 @@
 /** The disk gets full at random moments, while it records, writes or restores; what was written is there when there is room again. */
 import { expect } from '@playwright/test';
 import { button, Pen, recordNew, startBrowser, startServer } from '../helpers/app';
+import { fillDisk } from '../helpers/disk';
 import { place } from '../helpers/spelled';
 import { attempt, chance, stands, strokesByNote, type Result } from './kit';
 
@@ -14,6 +15,8 @@ export async function room(seed: number, times: number): Promise<Result> {
       const context = await startBrowser();
       const page = context.pages()[0];
       const cdp = await context.newCDPSession(page);
+      // Before the first record is written: the browser looks up what is left only now and then.
+      await cdp.send('Storage.overrideQuotaForOrigin', { origin: server.url, quotaSize: 3_000_000 + Math.floor(random() * 500_000) });
       await stands(page, server.url);
       await recordNew(page);
       const pen = await Pen.on(page);
@@ -22,10 +25,7 @@ export async function room(seed: number, times: number): Promise<Result> {
       const full = Math.floor(random() * 8);
       const back = full + 2 + Math.floor(random() * 8);
       for (let i = 0; i < strokes; i++) {
-        if (i === full) {
-          // Some of what is left, and all of it is used up by something else of this site.
-          await cdp.send('Storage.overrideQuotaForOrigin', { origin: server.url, quotaSize: 50_000 + Math.floor(random() * 400_000) });
-        }
+        if (i === full) await fillDisk(page);
         if (i === back) await cdp.send('Storage.overrideQuotaForOrigin', { origin: server.url });
         const { x, y } = place(i);
         await pen.scribble(box.x + x, box.y + y);

@@ -1,6 +1,7 @@
 /** Two to four tabs doing random things: what was said to be saved is there, and nothing goes wrong in any of them. */
 import { expect, type Page } from '@playwright/test';
 import { button, Pen, startBrowser, startServer } from '../helpers/app';
+import { records } from '../helpers/disk';
 import { place } from '../helpers/spelled';
 import { attempt, chance, pick, stands, strokesByNote, type Result } from './kit';
 
@@ -85,6 +86,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       await button(page, 'Empty the bin').click();
       await button(page, 'Delete for good').click();
       await expect(page.getByText(/The bin is empty\.|is open in another tab/).first()).toBeVisible({ timeout: 10_000 });
+      await expect.poll(async () => Object.keys(await records(page, 'scrivo')).some((key) => key.startsWith('gone/')), { timeout: 10_000 }).toBe(false);
       const after = await strokesByNote(page);
       for (const note of before) if (!after.has(note)) deleted.add(note);
     },
@@ -115,7 +117,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     if (k % 20 === 19 || k === times - 1) {
       await attempt(broken, `looked at after step ${k} of seed ${seed}`, async () => {
         const now = await strokesByNote(page);
-        for (const [note, n] of promised) if (!deleted.has(note)) expect(now.get(note)?.size ?? 0, `strokes of ${note}`).toBeGreaterThanOrEqual(n);
+        for (const [note, n] of promised) if (!deleted.has(note)) expect(now.get(note)?.size ?? 0, `${n} strokes of ${note}, now ${now.get(note)?.size}`).toBeGreaterThanOrEqual(n);
       });
     }
   }

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { readBundle } from '../../src/core/formats/bundle';
 import { blankNote, button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, type BrowserOptions } from '../helpers/app';
-import { overwrite, records, inkOnDisk } from '../helpers/disk';
+import { fillDisk, inkOnDisk, overwrite, records } from '../helpers/disk';
 import { wavOf } from '../helpers/dtmf';
 import { place, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -103,27 +103,7 @@ test('a full disk: nothing is lost, a copy can be saved, and storing goes on whe
   const pen = await Pen.on(page);
   await write(page, pen, 0, 2, 400);
   await saved(page);
-  // What other pages of this site have stored fills the three megabytes.
-  await page.evaluate(async () => {
-    const db = await new Promise<IDBDatabase>((resolve) => {
-      const r = indexedDB.open('filler', 1);
-      r.onupgradeneeded = () => r.result.createObjectStore('x');
-      r.onsuccess = () => resolve(r.result);
-    });
-    for (const size of [200_000, 20_000, 2000]) {
-      for (let i = 0; i < 40; i++) {
-        const ok = await new Promise<boolean>((resolve) => {
-          const tx = db.transaction('x', 'readwrite');
-          const bytes = crypto.getRandomValues(new Uint8Array(60_000));
-          tx.objectStore('x').put(new Uint8Array(size).map((_, k) => bytes[k % 60_000] ^ (k / 60_000)), `${size}-${i}`);
-          tx.oncomplete = () => resolve(true);
-          tx.onabort = () => resolve(false);
-        });
-        if (!ok) break;
-      }
-    }
-    db.close();
-  });
+  await fillDisk(page);
   await write(page, pen, 2, 6, 500);
   await sentence(page, /no room left for Scrivo.*free some room/);
   await expect(page.locator('[data-testid="save-state"][data-state="failed"]')).toBeVisible();

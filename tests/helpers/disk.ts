@@ -60,3 +60,26 @@ export const overwrite = (page: Page, database: string, key: string, value: stri
     },
     [database, key, value] as const,
   );
+
+/** What other pages of this site have stored fills what the browser allows it, which has to be little. */
+export const fillDisk = (page: Page): Promise<void> =>
+  page.evaluate(async () => {
+    const db = await new Promise<IDBDatabase>((resolve) => {
+      const r = indexedDB.open('filler', 1);
+      r.onupgradeneeded = () => r.result.createObjectStore('x');
+      r.onsuccess = () => resolve(r.result);
+    });
+    for (const size of [200_000, 20_000, 2000]) {
+      for (let i = 0; i < 40; i++) {
+        const ok = await new Promise<boolean>((resolve) => {
+          const tx = db.transaction('x', 'readwrite');
+          const bytes = crypto.getRandomValues(new Uint8Array(60_000));
+          tx.objectStore('x').put(new Uint8Array(size).map((_, k) => bytes[k % 60_000] ^ (k / 60_000)), `${size}-${i}`);
+          tx.oncomplete = () => resolve(true);
+          tx.onabort = () => resolve(false);
+        });
+        if (!ok) break;
+      }
+    }
+    db.close();
+  });
