@@ -45,6 +45,8 @@ export async function kills(seed: number, times: number): Promise<Result> {
     const doing = pick(random, DOINGS);
     counts[doing] = (counts[doing] ?? 0) + 1;
     const how = `kill ${k} of seed ${seed}, while it was to ${doing}`;
+    // One that something went wrong in may still be there.
+    killBrowser(profile);
     await attempt(broken, how, async () => {
       let context = await startBrowser({ microphone, profile });
       let page = context.pages()[0];

@@ -22,7 +22,13 @@ export interface Result {
 }
 
 /** Every process of the browser that works on this folder, at once and without notice. */
-export const killBrowser = (profile: string): void => void execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
+export function killBrowser(profile: string): void {
+  try {
+    execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
+  } catch {
+    // There was none.
+  }
+}
 
 /** Ids of strokes on disk, by note. */
 export async function strokesByNote(page: Page): Promise<Map<string, Set<string>>> {

@@ -44,6 +44,12 @@ export interface BrowserOptions {
   readonly scale?: number;
   /** The application may keep itself for when there is no network. */
   readonly offline?: boolean;
+  /** Things move. */
+  readonly motion?: boolean;
+  /** False: nothing plays that nobody touched. */
+  readonly autoplay?: boolean;
+  /** The microphone is not granted beforehand: the browser asks, and is answered yes. */
+  readonly asks?: boolean;
 }
 
 const temporary: string[] = [];
@@ -70,11 +76,11 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
     viewport: options.viewport ?? PHONE,
     deviceScaleFactor: options.scale ?? 1,
     colorScheme: options.dark ? 'dark' : 'light',
-    reducedMotion: 'reduce',
+    reducedMotion: options.motion ? 'no-preference' : 'reduce',
     // What a test changes about the network must reach the page; the test of being offline lets it in.
     serviceWorkers: options.offline ? 'allow' : 'block',
     acceptDownloads: true,
-    ...(options.refuse ? {} : { permissions: ['microphone'] }),
+    ...(options.refuse || options.asks ? {} : { permissions: ['microphone'] }),
     args: [
       '--no-sandbox',
       '--disable-gpu',
@@ -83,7 +89,7 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
       '--disable-component-update',
       '--disable-sync',
       '--no-first-run',
-      '--autoplay-policy=no-user-gesture-required',
+      `--autoplay-policy=${options.autoplay === false ? 'document-user-activation-required' : 'no-user-gesture-required'}`,
       ...(options.refuse ? ['--deny-permission-prompts'] : []),
       ...(options.noDevice ? [] : ['--use-fake-device-for-media-stream']),
       ...(options.refuse || options.noDevice ? [] : ['--use-fake-ui-for-media-stream']),
@@ -143,6 +149,14 @@ export class Pen {
   async stroke(points: readonly { x: number; y: number }[], pressure = 0.6): Promise<void> {
     await this.send('mousePressed', points[0].x, points[0].y, pressure);
     for (const p of points.slice(1)) await this.send('mouseMoved', p.x, p.y, pressure);
+    const last = points[points.length - 1];
+    await this.send('mouseReleased', last.x, last.y, 0);
+  }
+
+  /** A stroke whose moves come faster than the page takes them. */
+  async rush(points: readonly { x: number; y: number }[], pressure = 0.6): Promise<void> {
+    await this.send('mousePressed', points[0].x, points[0].y, pressure);
+    await Promise.all(points.slice(1).map((p) => this.send('mouseMoved', p.x, p.y, pressure)));
     const last = points[points.length - 1];
     await this.send('mouseReleased', last.x, last.y, 0);
   }

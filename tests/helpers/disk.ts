@@ -12,11 +12,18 @@ import { rowsByTable } from '../../src/core/formats/bundle';
 /** Records of the browser's own database, as they are on disk. */
 export const records = (page: Page, database: string): Promise<Record<string, string>> =>
   page.evaluate(async (name) => {
-    const db = await new Promise<IDBDatabase>((resolve, reject) => {
+    const db = await new Promise<IDBDatabase | null>((resolve, reject) => {
       const open = indexedDB.open(name);
+      let absent = false;
+      // One that the application has not made yet must not be made here, without its table.
+      open.onupgradeneeded = () => {
+        absent = true;
+        open.transaction!.abort();
+      };
       open.onsuccess = () => resolve(open.result);
-      open.onerror = () => reject(open.error);
+      open.onerror = () => (absent ? resolve(null) : reject(open.error));
     });
+    if (!db) return {};
     const table = db.objectStoreNames[0];
     const store = db.transaction(table).objectStore(table);
     const ask = <T>(r: IDBRequest<T>) => new Promise<T>((resolve, reject) => ((r.onsuccess = () => resolve(r.result)), (r.onerror = () => reject(r.error))));
