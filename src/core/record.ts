@@ -62,7 +62,7 @@ export class JsonRecord<T extends object> {
     if (parsed.success) return { value: parsed.data as T, newer };
     if (newer) throw this.tooNew();
     const issue = parsed.error.issues[0];
-    throw new RecordError(`The record of ${what} cannot be read (${issue?.path.join('.') || 'record'}: ${issue?.message ?? 'invalid'}).`);
+    throw new RecordError(`The record of ${what} is not as Scrivo writes it.`, { cause: issue });
   }
 
   private tooNew(): NewerError {

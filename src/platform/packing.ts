@@ -21,6 +21,9 @@ async function pack<R>(ask: (p: Packer | Remote<Packer>) => Promise<R>): Promise
   }
 }
 
+/** Ends what is being packed or unpacked, whatever it claims to hold. */
+export const stopPacking = (): void => worker.end();
+
 export const packer: Packer = {
   writeBundle: (bundle) => pack((p) => p.writeBundle(bundle)),
   readBundle: (content) => pack((p) => p.readBundle(content)),

@@ -2,7 +2,7 @@
 import { wrap, type Remote } from 'comlink';
 
 export class WorkerCall<T> {
-  private now: { readonly worker: Worker; readonly api: Remote<T>; readonly dead: Promise<never> } | null = null;
+  private now: { readonly worker: Worker; readonly api: Remote<T>; readonly dead: Promise<never>; readonly die: (e: Error) => void } | null = null;
 
   /** `make` names the worker in place, since the bundler looks for that. */
   constructor(private readonly make: () => Worker) {}
@@ -19,7 +19,9 @@ export class WorkerCall<T> {
 
   private start() {
     const worker = this.make();
+    let die: (e: Error) => void = () => undefined;
     const dead = new Promise<never>((_, reject) => {
+      die = reject;
       worker.onerror = (e) => {
         // Who waits is told, and says it; a worker ended while it was being loaded fails at that, and nobody waits for it.
         e.preventDefault();
@@ -29,12 +31,13 @@ export class WorkerCall<T> {
     });
     // Without anybody waiting there is nobody to tell.
     dead.catch(() => undefined);
-    return { worker, api: wrap<T>(worker), dead };
+    return { worker, api: wrap<T>(worker), dead, die };
   }
 
-  /** The worker goes, and its memory with it. */
+  /** The worker goes, and its memory with it; who waits for it is told it was stopped. */
   end(): void {
     this.now?.worker.terminate();
+    this.now?.die(new DOMException('Stopped.', 'AbortError'));
     this.now = null;
   }
 }

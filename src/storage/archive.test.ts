@@ -313,7 +313,7 @@ test('one bundle that cannot be read, for whatever reason, costs no other note, 
     },
   };
   const report = await restoreArchive(blob, await here(), enter, { ...work, packer: clumsy }, BY);
-  expect([report.brought.length, report.damaged.map((d) => d.why), held]).toEqual([1, ['The note in this file cannot be read (x is undefined).'], 0]);
+  expect([report.brought.length, report.damaged.map((d) => d.why), held]).toEqual([1, ['The note in this file is not as Scrivo writes it, and cannot be read.'], 0]);
   // What storage says stops it, and still lets go.
   const revive = killAfter([notesDb()], 0);
   await expect(restoreArchive(blob, await here(), enter, work, BY)).rejects.toThrow('killed');

@@ -267,7 +267,8 @@ async function read(content: Content, packer: Packer): Promise<Bundle> {
   try {
     return await packer.readBundle(content);
   } catch (e) {
-    throw e instanceof BundleError ? e : new BundleError(`The note in this file cannot be read (${e instanceof Error ? e.message : String(e)}).`);
+    if (e instanceof BundleError || (e instanceof DOMException && e.name === 'AbortError')) throw e;
+    throw new BundleError('The note in this file is not as Scrivo writes it, and cannot be read.', { cause: e });
   }
 }
 

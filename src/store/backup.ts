@@ -7,7 +7,7 @@ import { ArchiveError } from '../core/formats/archive';
 import { BundleError } from '../core/formats/bundle';
 import { DavError } from '../platform/dav';
 import { chooseFile, saveFile } from '../platform/files';
-import { packer } from '../platform/packing';
+import { packer, stopPacking } from '../platform/packing';
 import { holdNote, tell } from '../platform/tabs';
 import { restoreArchive, writeArchive, type Enter, type Here, type KeyOf, type Work } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
@@ -38,6 +38,7 @@ export const work =
         title: kind === 'backup' ? 'Backing up' : 'Restoring',
         lane: LIBRARY_LANE,
         async task({ signal, progress }) {
+          signal.addEventListener('abort', stopPacking);
           await alive.file?.flush(true);
           // Another tab may have written: what has changed is told by what is on disk. Of the last strokes lists know some seconds late.
           if (kind === 'backup') await dispatch(loadLibrary());

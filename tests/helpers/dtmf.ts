@@ -135,7 +135,7 @@ export function hearTones(x: Float32Array, rate: number, speed = 1): Run[] {
 export function timeAtStart(x: Float32Array, rate: number, speed = 1, by: 'first' | 'last' = 'first'): number | null {
   const runs = hearTones(x, rate, speed);
   /** Whether one tone follows the other as it was sounded: sound that was lost in between brings them together. */
-  const follows = (i: number): boolean => i + 1 < runs.length && Math.abs((runs[i + 1].mid - runs[i].mid) * speed - SYMBOL_MS) < 0.25 * SYMBOL_MS;
+  const follows = (i: number): boolean => i + 1 < runs.length && Math.abs((runs[i + 1].mid - runs[i].mid) * speed - SYMBOL_MS) < (speed === 1 ? 0.25 : 0.35) * SYMBOL_MS;
   const placeOf = (i: number): number | null => {
     for (let k = 0; k + 1 < TELL; k++) if (!follows(i + k)) return null;
     const n = PLACE.get(keyOf(runs.slice(i, i + TELL).map((r) => r.sign)));
@@ -146,8 +146,10 @@ export function timeAtStart(x: Float32Array, rate: number, speed = 1, by: 'first
   const from = by === 'first' ? starts[0] : starts.at(-1);
   if (from === undefined) return null;
   const first = placeOf(from)!;
-  // One that is cut off at the edge has its middle elsewhere. A player that changes the speed makes tones longer and shorter.
-  const whole = (r: Run) => (speed === 1 ? Math.abs(r.ms - HEARD_MS) < 4 : Math.abs(r.ms * speed - TONE_MS) < 0.25 * TONE_MS);
+  // One that is cut off at the edge has its middle elsewhere. A player that changes the speed makes tones longer and shorter, and moves them a little:
+  // then the middle one of all that follow each other tells.
+  const whole = (r: Run) => (speed === 1 ? Math.abs(r.ms - HEARD_MS) < 4 : Math.abs(r.ms * speed - TONE_MS) < 0.5 * TONE_MS);
+  const tellings: number[] = [];
   const step = by === 'first' ? -1 : 1;
   const length = (x.length / rate) * 1000;
   let told: number | null = null;
@@ -157,10 +159,12 @@ export function timeAtStart(x: Float32Array, rate: number, speed = 1, by: 'first
     if (runs[i].sign !== ORDER[n] || (i !== (by === 'first' ? from + TELL - 1 : from) && !follows(by === 'first' ? i : i - 1))) break;
     if (!whole(runs[i])) continue;
     told = n * SYMBOL_MS + TONE_MS / 2 - runs[i].mid * speed;
+    tellings.push(told);
     edge = (by === 'first' ? runs[i].mid : length - runs[i].mid) * speed;
   }
   // Between what tells the time and where it is asked for there must be no hole.
-  return edge < 2 * SYMBOL_MS ? told : null;
+  if (edge >= 2 * SYMBOL_MS) return null;
+  return speed === 1 ? told : median(tellings);
 }
 
 /** Index of the first sample that is sound and not silence. */

@@ -120,7 +120,7 @@ export function bundleOfFiles(files: ReadonlyMap<string, Uint8Array>): Bundle {
   const json = parsed(noteText) as { v?: number; rows?: unknown; gone?: unknown; unknown?: unknown };
   if ((json.v ?? 1) > VERSION) throw new BundleError(`This file was made by a newer Scrivo. ${UNTOUCHED}; update Scrivo and try once more.`);
   const read = headerSchema.safeParse(json);
-  if (!read.success) throw new BundleError(`The note in this file cannot be read (${read.error.issues[0]?.path.join('.')}). ${UNTOUCHED}.`);
+  if (!read.success) throw new BundleError(`The note in this file is not as Scrivo writes it, and cannot be read. ${UNTOUCHED}.`, { cause: read.error });
   const header = read.data as unknown as NoteHeader;
   const inkText = text('ink.inkml');
   const ink = inkText === null ? [] : inkOf(inkText, header);

@@ -179,7 +179,7 @@ function applyRows(note: Note, edit: Edit, versions: Versions | null, by?: By) {
   for (const { table, id, v, s, past } of edit.rows) {
     const rows = (next[table] ??= new Map(note.rows[table]));
     const was = rows.get(id);
-    if (!edit.foreign && v && isTable(table) && !isReadable(table, v)) throw new EditError(refusal(table, v));
+    if (!edit.foreign && v && isTable(table) && !isReadable(table, v)) throw new EditError('This cannot be kept: no note could be read with it. Nothing was changed.', { cause: TABLES[table].schema.safeParse(v).error });
     back.unshift({ table, id, v: was?.v ?? null });
     const known = pastOf(was?.s, was?.past, by?.device ?? '');
     if (versions) rows.set(id, { s: versions.next(), ...(known ? { past: known } : {}), v: v && Object.freeze(v) });
@@ -193,10 +193,6 @@ function applyRows(note: Note, edit: Edit, versions: Versions | null, by?: By) {
   return { rows, shown, back };
 }
 
-function refusal(table: TableName, v: object): string {
-  const issue = TABLES[table].schema.safeParse(v).error?.issues[0];
-  return `This cannot be kept (${table}${issue ? `: ${issue.path.join('.')}, ${issue.message}` : ''}). Nothing was changed.`;
-}
 
 function insertInOrder(list: readonly Placed[], add: readonly Placed[]): readonly Placed[] {
   if (!add.length) return list;
