@@ -88,6 +88,7 @@ export async function differences(page: Page, pen: Pen, spoken: readonly (number
     }
     if (heard === null) throw new Error(`At ${speed}x word ${i}, written ${wanted.toFixed(0)} ms into the sound, was not heard whole, and ${again} had been heard again.`);
     errors.push(heard - wanted);
+    if (Math.abs(heard - wanted) > 20) console.log(`  word ${i} at ${speed}x: ${(heard - wanted).toFixed(1)} ms`);
   }
   console.log(`${speed}x: ${spoken.length} words written, ${errors.length} told by the microphone and heard, ${again} of them again`);
   return errors;

@@ -187,9 +187,12 @@ export class SelectionBox {
     this.follow(
       e,
       (to) => {
+        // What is selected may go while the hand is on it.
+        if (!this.view) return;
         // A finger that only touches wobbles.
         if (!m && Math.hypot(to[0] - from[0], to[1] - from[1]) < touchMm(this.host.scale)) return;
-        if (!m) this.liftUp();
+        // Also when the page was laid anew meanwhile, and with it the picture put away.
+        if (!m || !this.picture) this.liftUp();
         m = make(from, to);
         this.place(m);
       },
