@@ -65,7 +65,7 @@ const MEANS: Record<string, (bundle: Uint8Array, files: Files, random: Random) =
     return zipSync({ ...f, [name]: sound }, { level: 0 });
   },
   'names that lead elsewhere': (_, f, r) => zipSync({ ...f, [pick(r, ['../x', '/etc/x', 'takes/../../x.webm', 'toString', 'contents/zz', 'a'.repeat(600)])]: new Uint8Array(10) }, { level: 1 }),
-  'a bomb': (_, f, r) => zipSync({ ...f, [pick(r, ['note.json', 'ink.inkml', 'contents/' + 'a'.repeat(64), 'x'])]: new Uint8Array(50_000_000 + Math.floor(r() * 100_000_000)) }, { level: 9 }),
+  'a bomb': (_, f, r) => zipSync({ ...f, [pick(r, ['ink.inkml', 'note.json', 'contents/' + 'a'.repeat(64), 'x'])]: new Uint8Array(50_000_000 + Math.floor(r() * 100_000_000)) }, { level: 9 }),
   'an absurd archive': (b, _, r) => {
     const index = { format: 'scrivo archive', v: 1, made: 5, folders: [], places: [{ v: 1, note: 'mine', folder: null, tags: [], archived: null, binned: 1, changed: 9e15 }], notes: [{ id: 'n1', title: 'X', changed: 5, bytes: b.length, sha256: 'a'.repeat(64) }] };
     return zipSync({ 'archive.json': strToU8(JSON.stringify(spoil(index, r))), 'notes/n1.scrivo': b }, { level: 0 });

@@ -1,12 +1,11 @@
 /** What grows: a library of 2,000 notes that is emptied, restored and measured, and a take of eight hours beside one of one hour. */
-import { execFileSync } from 'node:child_process';
 import { statSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import type { Packet } from '../../src/core/audio/opus';
 import { unfiled, type Folder } from '../../src/core/library/folder';
-import { button, recordNew, saved, startBrowser, tempFolder } from '../helpers/app';
-import { atMost, inject, layDown, ms, percentile, row } from './kit';
+import { button, startBrowser, tempFolder } from '../helpers/app';
+import { atMost, firstTake, inject, layDown, ms, percentile, rendererMb, row } from './kit';
 
 const BINNED = 200;
 const FEW = 50;
@@ -103,21 +102,11 @@ export async function growth(page: Page, url: string): Promise<void> {
   row(`2,000 notes: restoring ${ids.length} of them`, ms(here), `into an empty library ${ms(alone)}`, atMost(here - alone, 1000, 'under 1 s more'));
 }
 
-/** Memory of the largest process that draws pages, MB. */
-function rendererMb(): number {
-  const lines = execFileSync('ps', ['-eo', 'rss=,args='], { maxBuffer: 1 << 24 }).toString().split('\n');
-  return Math.max(...lines.filter((l) => l.includes('--type=renderer')).map((l) => Number(l.trim().split(' ')[0]) / 1024), 0);
-}
-
 /** Opens, plays, looks through and backs up a note with one take; the memory that each takes at most, MB over that of the empty page. */
 async function oneTake(url: string, hours: number, sound: readonly Packet[]): Promise<Record<'opened' | 'played' | 'looked' | 'backed', number> & { bytes: number }> {
   const context = await startBrowser();
   const page = context.pages()[0];
-  await page.goto(url);
-  await recordNew(page);
-  await button(page, 'Stop recording').click();
-  await button(page, 'Record').waitFor();
-  await saved(page);
+  await firstTake(page, url);
   await layDown(page, 'long', hours * 3_600_000, 500, sound);
   await page.goto(url);
   await page.getByRole('button', { name: /^Open long/ }).waitFor();

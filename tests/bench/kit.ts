@@ -13,7 +13,7 @@ import { strokesOf } from '../../src/core/note/kinds/kinds';
 import { NOTHING_SEEN, Versions } from '../../src/core/note/version';
 import { recordsOf } from '../../src/storage/noteFile';
 import { newPage, type NoteHeader } from '../../src/core/note/schema';
-import { button, Pen, ROOT } from '../helpers/app';
+import { button, Pen, recordNew, ROOT, saved } from '../helpers/app';
 
 export const percentile = (v: readonly number[], p: number): number => [...v].sort((a, b) => a - b)[Math.min(v.length - 1, Math.floor(p * v.length))];
 export const ms = (v: number) => `${v.toFixed(v < 10 ? 2 : 0)} ms`;
@@ -221,4 +221,19 @@ export async function touchToSound(page: Page, pen: Pen, strokes: readonly Strok
     );
   }
   return times;
+}
+
+/** Memory of the largest process that draws pages, MB. */
+export function rendererMb(): number {
+  const lines = execFileSync('ps', ['-eo', 'rss=,args='], { maxBuffer: 1 << 24 }).toString().split('\n');
+  return Math.max(...lines.filter((l) => l.includes('--type=renderer')).map((l) => Number(l.trim().split(' ')[0]) / 1024), 0);
+}
+
+/** A first take, with which the application makes its own databases. */
+export async function firstTake(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await recordNew(page);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await saved(page);
 }

@@ -22,7 +22,7 @@ import { coreTools, shapeTable } from './inkCore';
 import { eightHours, growth } from './growthBrowser';
 import { layLibrary, library } from './libraryBrowser';
 import { hearing, replaying } from './replayBrowser';
-import { atMost, clearCosts, costsOf, demo, heardRecord, inject, layDown, longNote, missed, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
+import { atMost, clearCosts, costsOf, demo, firstTake, heardRecord, inject, layDown, longNote, missed, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
 
 const asked = process.argv.slice(2);
 const wanted = (part: 'core' | 'phone' | 'wide' | 'sound' | 'library' | 'eight'): boolean => asked.length === 0 || asked.includes(part);
@@ -122,12 +122,7 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
   const context = await startBrowser({ viewport, microphone: wav });
   await context.addInitScript(watchCosts);
   const page = context.pages()[0];
-  await page.goto(url);
-  // The application makes its own databases with its first take.
-  await recordNew(page);
-  await button(page, 'Stop recording').click();
-  await button(page, 'Record').waitFor();
-  await saved(page);
+  await firstTake(page, url);
   const long = await layDown(page, 'two-hours', 7_200_000, 20_000, sound);
   await layDown(page, 'many-rows', 7_200_000, 20_000, sound, ROWS);
   await inject(page, 'scrivo-sound', ['two-hours', 'many-rows'].map((note) => [`heard/${note}-take`, heardRecord(7_200_000)]));
@@ -225,11 +220,7 @@ async function years({ url, wav, sound }: Setting): Promise<void> {
   const context = await startBrowser({ microphone: wav });
   await context.addInitScript(watchCosts);
   const [first] = context.pages();
-  await first.goto(url);
-  await recordNew(first);
-  await button(first, 'Stop recording').click();
-  await button(first, 'Record').waitFor();
-  await saved(first);
+  await firstTake(first, url);
   await layLibrary(first, sound);
   // What Today shows first is kept a moment after the library was read.
   await first.goto(url);

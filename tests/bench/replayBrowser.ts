@@ -1,10 +1,9 @@
 /** Listening back in the browser: ink that writes itself in a note of two hours, jumps, and finding speech in an hour of sound. */
-import { execFileSync } from 'node:child_process';
 import type { Page } from '@playwright/test';
 import type { Packet } from '../../src/core/audio/opus';
 import { button } from '../helpers/app';
 import { records } from '../helpers/disk';
-import { atLeast, atMost, clearCosts, costsOf, layDown, ms, percentile, row } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, layDown, ms, percentile, rendererMb, row } from './kit';
 
 const SECONDS = 8;
 
@@ -70,12 +69,6 @@ const redrawAll = (page: Page): Promise<number> =>
     ctx.getImageData(0, 0, 1, 1);
     return performance.now() - start;
   });
-
-/** Memory of the largest process that draws pages, MB. */
-function rendererMb(): number {
-  const lines = execFileSync('ps', ['-eo', 'rss=,args='], { maxBuffer: 1 << 24 }).toString().split('\n');
-  return Math.max(...lines.filter((l) => l.includes('--type=renderer')).map((l) => Number(l.trim().split(' ')[0]) / 1024), 0);
-}
 
 /** Levels and speech of an hour of sound: opened once, it is looked at by itself. */
 export async function hearing(page: Page, url: string, sound: readonly Packet[]): Promise<void> {
