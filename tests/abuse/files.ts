@@ -90,6 +90,7 @@ export async function files(seed: number, times: number): Promise<Result> {
   await watchTasks(context);
   const page = context.pages()[0];
   await stands(page, server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
   const mine = async () => Object.fromEntries(Object.entries(await records(page, 'scrivo')).filter(([k]) => /demo-/.test(k) && /^(note|ink|rows|place)\//.test(k)));
   const before = await mine();
   expect(Object.keys(before).length).toBeGreaterThan(9);

@@ -32,6 +32,7 @@ export async function kills(seed: number, times: number): Promise<Result> {
     const context = await startBrowser();
     const page = context.pages()[0];
     await stands(page, server.url);
+    await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
     await settings(page);
     const download = page.waitForEvent('download');
     await button(page, 'Back up').click();
