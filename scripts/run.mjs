@@ -81,6 +81,8 @@ const TEST_PROGRAMS = [
   ['unzip', 'unzip'],
   ['python3', 'python3'],
   ['pkill', 'procps'],
+  ['pulseaudio', 'pulseaudio'],
+  ['parec', 'pulseaudio-utils'],
   ['espeak-ng', 'espeak-ng'],
   ['flite', 'flite'],
 ];

@@ -18,7 +18,44 @@ async function restoreFile(page: Page, file: string): Promise<void> {
   await (await chooser).setFiles(file);
 }
 
-const DOINGS = ['write', 'record', 'restore', 'empty', 'back up'] as const;
+const PASS = 'north cardinal 9';
+const field = (page: Page, name: string) => page.getByLabel(name, { exact: true });
+
+/** A passphrase is set and everything is locked with it. */
+async function lockEverything(page: Page): Promise<void> {
+  await settings(page);
+  await button(page, 'Set a passphrase').click();
+  await field(page, 'New passphrase').fill(PASS);
+  await field(page, 'The same once more').fill(PASS);
+  await button(page, 'Set it').click();
+  await page.getByRole('switch', { name: 'Lock everything' }).click();
+  await page.getByText('Everything is locked', { exact: false }).waitFor();
+}
+
+/** Takes the passphrase away again, however far the locking came. */
+async function openEverything(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  const locked = page.getByText('Scrivo is locked');
+  // The tabs stand before it is known whether anything is locked.
+  await locked.or(page.getByRole('button', { name: /^Open / }).first()).or(page.getByText(/^No notes yet/)).first().waitFor({ timeout: 20_000 });
+  const unlock = async (): Promise<void> => {
+    await field(page, 'Passphrase').fill(PASS);
+    await field(page, 'Passphrase').press('Enter');
+  };
+  if (await locked.count()) await unlock();
+  await settings(page);
+  await button(page, 'Set a passphrase').or(button(page, 'Unlock')).or(button(page, 'Lock now')).first().waitFor();
+  if (await button(page, 'Set a passphrase').count()) return;
+  if (await button(page, 'Unlock').count()) {
+    await button(page, 'Unlock').click();
+    await unlock();
+  }
+  await button(page, 'Remove the passphrase').click();
+  await button(page, 'Remove it').click();
+  await page.getByText('There is no passphrase any more', { exact: false }).waitFor({ timeout: 20_000 });
+}
+
+const DOINGS = ['write', 'record', 'restore', 'empty', 'back up', 'lock'] as const;
 
 export async function kills(seed: number, times: number): Promise<Result> {
   const random = chance(seed);
@@ -41,8 +78,10 @@ export async function kills(seed: number, times: number): Promise<Result> {
   }
   const counts: Record<string, number> = {};
   let profile = tempFolder();
+  let brokenBefore = 0;
   for (let k = 0; k < times; k++) {
-    if (k % 20 === 0) profile = tempFolder();
+    if (k % 20 === 0 || broken.length > brokenBefore) profile = tempFolder();
+    brokenBefore = broken.length;
     const doing = pick(random, DOINGS);
     counts[doing] = (counts[doing] ?? 0) + 1;
     const how = `kill ${k} of seed ${seed}, while it was to ${doing}`;
@@ -64,6 +103,7 @@ export async function kills(seed: number, times: number): Promise<Result> {
       }
       const before = await strokesByNote(page);
       const soundBefore = await soundKeys(page);
+      const recordsBefore = doing === 'lock' ? await records(page, 'scrivo-sound') : {};
       const ups: number[] = [];
       let killed = Infinity;
       let clock = 0;
@@ -71,6 +111,7 @@ export async function kills(seed: number, times: number): Promise<Result> {
         write: () => writing(page, false),
         record: () => writing(page, true),
         restore: () => restoreFile(page, file),
+        lock: () => lockEverything(page),
         async empty() {
           await button(page, 'Empty the bin').click();
           await button(page, 'Delete for good').click();
@@ -101,7 +142,18 @@ export async function kills(seed: number, times: number): Promise<Result> {
 
       context = await startBrowser({ microphone, profile });
       page = context.pages()[0];
+      if (doing === 'lock' && random() < 0.5) {
+        // Killed once more, while what was locked is opened again.
+        const opening = openEverything(page, server.url).catch(() => undefined);
+        await new Promise((r) => setTimeout(r, 500 + random() * 3000));
+        killBrowser(profile);
+        await opening;
+        await context.close().catch(() => undefined);
+        context = await startBrowser({ microphone, profile });
+        page = context.pages()[0];
+      }
       try {
+        if (doing === 'lock') await openEverything(page, server.url);
         await stands(page, server.url);
         const after = await strokesByNote(page);
         const [fresh, ...more] = [...after.keys()].filter((id) => !before.has(id) && !id.startsWith('demo-'));
@@ -124,6 +176,11 @@ export async function kills(seed: number, times: number): Promise<Result> {
         if (doing !== 'empty') {
           const now = new Set(await soundKeys(page));
           expect(soundBefore.filter((key) => !now.has(key))).toEqual([]);
+        }
+        if (doing === 'lock') {
+          const sound = await records(page, 'scrivo-sound');
+          expect(soundBefore.filter((key) => sound[key] !== recordsBefore[key])).toEqual([]);
+          expect(Object.entries(await records(page, 'scrivo')).filter(([key, text]) => key === 'vault' || text.startsWith('scrivo-sealed'))).toEqual([]);
         }
         expect(Object.keys(await records(page, 'scrivo')).filter((key) => /^aside\//.test(key))).toEqual([]);
       } finally {

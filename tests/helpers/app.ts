@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromium, type BrowserContext, type CDPSession, type Locator, type Page } from '@playwright/test';
 import { makeApp } from '../../server/app';
-import { spellTime, wavOf } from './dtmf';
+import { spellTime, wavOf, type Rests } from './dtmf';
 import { gatherTroubles, installTap } from './tap';
 
 export const ROOT = path.resolve(__dirname, '../..');
@@ -44,6 +44,8 @@ export interface BrowserOptions {
   readonly scale?: number;
   /** The application may keep itself for when there is no network. */
   readonly offline?: boolean;
+  /** Server of a sound card to play to (helpers/loudspeaker.ts); without one the browser plays into nothing. */
+  readonly loudspeaker?: string;
   /** Things move. */
   readonly motion?: boolean;
   /** False: nothing plays that nobody touched. */
@@ -80,6 +82,7 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
     // What a test changes about the network must reach the page; the test of being offline lets it in.
     serviceWorkers: options.offline ? 'allow' : 'block',
     acceptDownloads: true,
+    ...(options.loudspeaker ? { env: { ...process.env, PULSE_SERVER: options.loudspeaker }, ignoreDefaultArgs: ['--mute-audio'] } : {}),
     ...(options.refuse || options.asks ? {} : { permissions: ['microphone'] }),
     args: [
       '--no-sandbox',
@@ -109,9 +112,9 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
 }
 
 /** A sound file in which tones spell the time. */
-export function spelledMicrophone(folder: string, seconds: number): string {
+export function spelledMicrophone(folder: string, seconds: number, rests?: Rests): string {
   const file = path.join(folder, 'microphone.wav');
-  writeFileSync(file, wavOf(spellTime(seconds, 48_000), 48_000));
+  writeFileSync(file, wavOf(spellTime(seconds, 48_000, rests), 48_000));
   return file;
 }
 

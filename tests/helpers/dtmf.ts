@@ -16,6 +16,8 @@ const HEARD_MS = 78;
 const PILOT_HZ = 2600;
 const PILOT = 0.02;
 const TONE = 0.3;
+/** Noise of the room where nothing is spelled, from the lowest to the highest sample. */
+const ROOM = 0.002;
 /** Signs in a row that tell the time. */
 const TELL = 4;
 /** Signs there are: ten minutes. */
@@ -44,11 +46,21 @@ const { ORDER, PLACE } = (() => {
   return { ORDER: order, PLACE: place };
 })();
 
+/** Nothing is spelled in the last `rest` of every `every` ms, where only the room is heard. */
+export interface Rests {
+  readonly every: number;
+  readonly rest: number;
+}
+
 /** Mono samples. */
-export function spellTime(seconds: number, rate: number): Float32Array {
+export function spellTime(seconds: number, rate: number, rests?: Rests): Float32Array {
   const out = new Float32Array(Math.round(seconds * rate));
-  for (let i = 0; i < out.length; i++) out[i] = PILOT * Math.sin((2 * Math.PI * PILOT_HZ * i) / rate);
+  const resting = (ms: number): boolean => rests !== undefined && ms % rests.every >= rests.every - rests.rest;
+  let seed = 1;
+  const noise = (): number => ((seed = (seed * 48_271) % 2_147_483_647) / 2_147_483_647 - 0.5) * ROOM;
+  for (let i = 0; i < out.length; i++) out[i] = resting((i * 1000) / rate) ? noise() : PILOT * Math.sin((2 * Math.PI * PILOT_HZ * i) / rate);
   for (let k = 0; k * SYMBOL_MS < seconds * 1000; k++) {
+    if (resting(k * SYMBOL_MS)) continue;
     const [low, high] = [LOW[ORDER[k] >> 2], HIGH[ORDER[k] & 3]];
     const [from, to] = [Math.round((k * SYMBOL_MS * rate) / 1000), Math.round(((k * SYMBOL_MS + TONE_MS) * rate) / 1000)];
     for (let i = from; i < Math.min(to, out.length); i++) {

@@ -2,7 +2,7 @@
 import { type BrowserContext, type Page } from '@playwright/test';
 import { button, type Pen } from './app';
 import { firstSound, median, timeAtStart } from './dtmf';
-import { clearSpeaker, microphone, penDowns, speaker, tapSpeaker } from './tap';
+import { clearSpeaker, microphone, penDowns, speaker, tapSpeaker, type TimedPcm } from './tap';
 
 /** Places of words on the first page at 390x844, px of the page: spread so that each is a word of its own. */
 export const place = (i: number): { x: number; y: number } => ({ x: 22 + (i % 5) * 60, y: 50 + Math.floor(i / 5) * 38 });
@@ -28,7 +28,7 @@ export async function spokenAtDowns(page: Page, recording: number): Promise<(num
 }
 
 /** Spelled time of a sound at each of some event times, ms; null where it cannot be told. */
-export function toldAt(sound: Awaited<ReturnType<typeof microphone>>, events: readonly number[]): (number | null)[] {
+export function toldAt(sound: TimedPcm, events: readonly number[]): (number | null)[] {
   const tell = (at: number, ms: number, long: number, by: 'first' | 'last'): number | null => {
     const from = at + Math.round((ms * sound.rate) / 1000);
     const n = Math.round((long * sound.rate) / 1000);
@@ -44,6 +44,17 @@ export function toldAt(sound: Awaited<ReturnType<typeof microphone>>, events: re
     const after = tell(at, 0, 550, 'first') ?? tell(at, 0, 1100, 'first');
     return before === null || after === null || Math.abs(before - after) > 5 ? null : after;
   });
+}
+
+/** What is told in what was heard from an event time on: spelled time and event time, both in ms, wherever half a second tells it. */
+export function tellings(sound: TimedPcm, from: number, speed: number): { at: number; time: number }[] {
+  const found: { at: number; time: number }[] = [];
+  const n = Math.round(0.55 * sound.rate);
+  for (let start = sound.sampleAt(from), at = from; start + n <= sound.samples.length; start = sound.sampleAt((at += 100))) {
+    const time = timeAtStart(sound.samples.subarray(start, start + n), sound.rate, speed);
+    if (time !== null) found.push({ at, time });
+  }
+  return found;
 }
 
 /** Touches word `i` and gives the spelled time of the first sound that goes out, ms; null where the recording is torn right there. */

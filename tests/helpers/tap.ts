@@ -109,11 +109,16 @@ export const microphone = (page: Page, index: number): Promise<TimedPcm> => time
 /** What went to the loudspeaker since it was cleared, and which sample went out at an event time. */
 export const speakerSoFar = (page: Page): Promise<TimedPcm> => timed(page, 'window.tap.speaker');
 
-type TimedPcm = Pcm & { sampleAt: (event: number) => number };
+export type TimedPcm = Pcm & { sampleAt: (event: number) => number };
 
-async function timed(page: Page, of: string): Promise<TimedPcm> {
-  const got = await page.evaluate(`(() => { const m = ${of}; return { rate: m.rate, pcm: (${joined})(m.chunks), arrivals: m.arrivals }; })()`);
-  const { rate, pcm: text, arrivals } = got as { rate: number; pcm: string; arrivals: { at: number; end: number }[] };
+/** A piece of sound that came in at `at` ms and ended with sample `end`. */
+export interface Arrival {
+  readonly at: number;
+  readonly end: number;
+}
+
+/** Which sample was heard last at an event time, on the clock of the arrivals. */
+export function sampleClock(arrivals: readonly Arrival[], rate: number): (event: number) => number {
   // A buffer cannot arrive before its last sample was heard, so the smallest lateness over many is (nearly) none at all. Sound that
   // a starved machine loses makes everything after it later and never earlier: only buffers from the sample on tell its lateness.
   const offsetNear = (sample: number) => {
@@ -121,8 +126,8 @@ async function timed(page: Page, of: string): Promise<TimedPcm> {
     for (const a of arrivals) if (a.end >= sample && a.end < sample + 2 * rate) least = Math.min(least, a.at - (a.end / rate) * 1000);
     return least;
   };
-  const sampleAt = (event: number) => {
-    // The last sample heard at or before the event: offsets only grow, so halving finds it.
+  return (event) => {
+    // Offsets only grow, so halving finds it.
     let [low, high] = [0, arrivals[arrivals.length - 1].end];
     while (high - low > 1) {
       const mid = (low + high) >> 1;
@@ -131,7 +136,12 @@ async function timed(page: Page, of: string): Promise<TimedPcm> {
     }
     return low;
   };
-  return { ...pcm(text, rate), sampleAt };
+}
+
+async function timed(page: Page, of: string): Promise<TimedPcm> {
+  const got = await page.evaluate(`(() => { const m = ${of}; return { rate: m.rate, pcm: (${joined})(m.chunks), arrivals: m.arrivals }; })()`);
+  const { rate, pcm: text, arrivals } = got as { rate: number; pcm: string; arrivals: Arrival[] };
+  return { ...pcm(text, rate), sampleAt: sampleClock(arrivals, rate) };
 }
 
 export const tapSpeaker = (page: Page): Promise<void> => page.evaluate('window.listenToSpeaker()');
