@@ -83,6 +83,7 @@ const TEST_PROGRAMS = [
   ['pkill', 'procps'],
   ['pulseaudio', 'pulseaudio'],
   ['parec', 'pulseaudio-utils'],
+  ['paperconf', 'libpaper-utils'],
   ['espeak-ng', 'espeak-ng'],
   ['flite', 'flite'],
 ];

@@ -13,9 +13,8 @@ const settings = (page: Page) => page.getByRole('tab', { name: 'Settings' }).cli
 
 async function restoreFile(page: Page, file: string): Promise<void> {
   await settings(page);
-  const chooser = page.waitForEvent('filechooser');
-  await button(page, 'Restore').click();
-  await (await chooser).setFiles(file);
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Restore').click()]);
+  await chooser.setFiles(file);
 }
 
 const PASS = 'north cardinal 9';

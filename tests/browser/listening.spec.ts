@@ -121,6 +121,127 @@ test('pauses are found once and kept; skipping them jumps over, and says what it
   await end();
 });
 
+/** Where a touch on a place of the page makes it play from, ms. */
+async function playsFrom(page: Page, spot: { x: number; y: number }): Promise<number> {
+  await page.evaluate(() => {
+    const audio = document.querySelector('audio')!;
+    (window as unknown as { from: Promise<number> }).from = new Promise((resolve) => audio.addEventListener('seeking', () => resolve(audio.currentTime * 1000), { once: true }));
+  });
+  await page.mouse.click(spot.x, spot.y);
+  return page.evaluate<number>('window.from');
+}
+
+test('a touch begins at the beginning of the sentence where one is near, else a lead-in before; a line is repeated whole', async () => {
+  const { page, end } = await openTides(WIDE);
+  await looked(page);
+  const { timeline, pages } = await tides(page);
+  await expect.poll(async () => JSON.parse(((await records(page, 'scrivo-sound'))[`heard/${timeline[0].take}`] ?? '{}\n').split('\n')[0]).by, { timeout: 60_000 }).toBe('model');
+  const heard = readHeard((await records(page, 'scrivo-sound'))[`heard/${timeline[0].take}`]);
+  const strokes = (await strokesOnDisk(page)).filter((s) => s.page === pages[0].id && s.stamp?.take === timeline[0].take);
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  const k = box.width / 210;
+  const view = (await page.locator('.surface-scroller').boundingBox())!;
+  /** Where a stroke can be touched, in the view; null where it cannot be seen or another lies near. */
+  const spot = (s: (typeof strokes)[number]) => {
+    const p = pointsOf(s);
+    const [x, y] = [box.x + (p.xy[0] / 100) * k, box.y + (p.xy[1] / 100) * k];
+    return y > view.y + 20 && y < view.y + view.height - 20 ? { x, y } : null;
+  };
+  const LEAD = 3000;
+  await page.getByLabel('Lead-in').selectOption(String(LEAD / 1000));
+  /** What may be touched: strokes in sight, each the first of those around it, by whether a sentence begins in the second and a half before they would play. */
+  const firsts = strokes.filter((s) => spot(s) && !strokes.some((o) => o !== s && o.stamp!.at < s.stamp!.at && Math.abs(o.box[1] - s.box[1]) < 6 && Math.abs(o.box[0] - s.box[0]) < 12));
+  const beginnings = (at: number) => heard.speech.map((s) => s.from).filter((from) => from > at - 2500 && from < at + 300);
+  const near = firsts.filter((s) => beginnings(s.stamp!.at - LEAD).length && Math.max(...beginnings(s.stamp!.at - LEAD)) < s.stamp!.at - LEAD - 500);
+  const far = firsts.filter((s) => s.stamp!.at > LEAD && !beginnings(s.stamp!.at - LEAD).length);
+  expect(near.length, 'words near the beginning of a sentence').toBeGreaterThan(1);
+  expect(far.length, 'words far from one').toBeGreaterThan(0);
+  for (const s of near.slice(0, 3)) {
+    const from = await playsFrom(page, spot(s)!);
+    const sentence = Math.max(...beginnings(s.stamp!.at - LEAD));
+    expect(from).toBeLessThanOrEqual(sentence);
+    expect(from).toBeGreaterThan(sentence - 300);
+  }
+  for (const s of far.slice(0, 2)) expect(Math.abs((await playsFrom(page, spot(s)!)) - (s.stamp!.at - LEAD))).toBeLessThan(20);
+
+  // A line by its time in the margin, repeated: from before its first stroke until after its last, and again.
+  const line = page.getByRole('button', { name: /^Line written at .*: play from here$/ }).first();
+  const at = (await line.boundingBox())!;
+  const y = (at.y + at.height / 2 - box.y) / k;
+  const written = strokes.filter((s) => !s.second && s.box[1] < y && s.box[3] > y).map((s) => s.stamp!.at);
+  await line.click();
+  await button(page, 'Repeat').click();
+  const jump = await page.evaluate(
+    () =>
+      new Promise<{ from: number; to: number }>((resolve) => {
+        const audio = document.querySelector('audio')!;
+        let last = audio.currentTime;
+        const look = () => {
+          if (audio.currentTime < last - 0.3) return resolve({ from: last * 1000, to: audio.currentTime * 1000 });
+          last = audio.currentTime;
+          setTimeout(look, 5);
+        };
+        look();
+      }),
+  );
+  expect(jump.to).toBeLessThan(Math.min(...written));
+  expect(jump.from).toBeGreaterThan(Math.max(...written));
+  await button(page, 'Pause').click();
+  expect(await pageErrors(page)).toEqual([]);
+  await end();
+});
+
+test('ink without sound has a row of dots under it, unless that is switched off, and is gone through word by word', async () => {
+  const { page, end } = await openTides(WIDE);
+  await button(page, 'Write').click();
+  const pen = await Pen.on(page);
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  const view = (await page.locator('.surface-scroller').boundingBox())!;
+  const words = [0, 1, 2].map((i) => ({ x: box.x + box.width - 30 - 60 * (i + 1), y: view.y + 100 + 90 * i }));
+  for (const { x, y } of words) await pen.scribble(x, y, 40, 8);
+  await saved(page);
+  await button(page, 'Listen').click();
+  await drawn(page);
+  /** Runs of ink along a row of pixels under a word, at most. */
+  const under = async (i: number) => {
+    const [x, y] = [words[i].x, words[i].y + 8];
+    return page.evaluate(
+      ([x0, y0]) => {
+        const el = document.querySelector('[data-testid="page-1"]')!;
+        let most = 0;
+        for (const c of el.querySelectorAll('canvas')) {
+          const b = c.getBoundingClientRect();
+          const s = c.width / b.width;
+          for (let dy = 1; dy <= 4; dy += 0.5) {
+            const { data } = c.getContext('2d')!.getImageData((x0 - b.left) * s, (y0 + dy - b.top) * s, 40 * s, 1);
+            let runs = 0;
+            for (let i = 0, was = false; i < data.length; i += 4) {
+              const dark = data[i + 3] > 40 && data[i] + data[i + 1] + data[i + 2] < 600;
+              if (dark && !was) runs++;
+              was = dark;
+            }
+            most = Math.max(most, runs);
+          }
+        }
+        return most;
+      },
+      [x, y],
+    );
+  };
+  await expect.poll(() => under(1)).toBeGreaterThan(3);
+  await page.getByRole('switch', { name: 'Mark ink without sound' }).click();
+  await expect.poll(() => under(1)).toBeLessThan(2);
+  const lit = page.locator('.word-lit:not([hidden])');
+  const seen = new Set<string>();
+  for (let i = 0; i < 3; i++) {
+    await button(page, 'Next ink without sound').click();
+    await expect.poll(async () => seen.has(JSON.stringify(await lit.boundingBox()))).toBe(false);
+    seen.add(JSON.stringify(await lit.boundingBox()));
+  }
+  expect(await pageErrors(page)).toEqual([]);
+  await end();
+});
+
 test('a gap: listed with its length, written into by a second pass with its sound, closed by that, and taken back; or settled', async () => {
   const { page, end } = await openTides(WIDE);
   await looked(page);

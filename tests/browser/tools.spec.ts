@@ -4,6 +4,7 @@ import { pointsOf, type Stroke } from '../../src/core/ink/stroke';
 import { blankNote, button, Pen, PHONE, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { inkOnDisk } from '../helpers/disk';
 import { along, around, drawWith, type Hand, type Spot } from '../helpers/hands';
+import { inkSeen } from '../helpers/inkSeen';
 import { heardAt, spokenAtDowns } from '../helpers/spelled';
 import { pageErrors, tapSpeaker } from '../helpers/tap';
 
@@ -423,6 +424,35 @@ test('held still, a stroke becomes its shape with its size in mm; without the ho
   // It replays at the pace at which it was drawn: from pen-down to pen-up.
   const t = pointsOf((await strokes(3))[0]).t;
   expect([t[0], t[t.length - 1]]).toEqual([drawn[0], drawn[drawn.length - 1]]);
+});
+
+test('a line gets an arrow head at either end or both, on disk and to be seen', async () => {
+  await begin(WIDE);
+  await pen.strokeHeld(mm([[50, 60], [100, 60]]), () => expect(label()).toHaveText(/ mm, (0|180|360)°$/));
+  const [line] = await strokes(1);
+  const [a, b] = line.shape!.at;
+  const [left, right] = a[0] < b[0] ? [a, b] : [b, a];
+  // Beside the line, a little behind its tips: where barbs are and the line is not.
+  const barbs = ([x, y]: readonly [number, number], back: number): (readonly [number, number])[] => [-1, 1].map((side) => [x + 1.7 * back, y + side * 1.7 * Math.tan(0.45)]);
+  const places = [...barbs(left, 1), ...barbs(right, -1)];
+  const seen = async () => (await inkSeen(page, 1, places)).map(Boolean);
+  expect(await seen()).toEqual([false, false, false, false]);
+  await button(page, 'Shapes').click();
+  await page.mouse.click(at(75, 60).x, at(75, 60).y);
+  await expect(page.getByTestId('selection')).toBeVisible();
+  const first = a[0] < b[0];
+  for (const [name, heads, wanted] of [
+    ['the end', 'end', first ? [false, false, true, true] : [true, true, false, false]],
+    ['the start', 'start', first ? [true, true, false, false] : [false, false, true, true]],
+    ['both ends', 'both', [true, true, true, true]],
+  ] as const) {
+    await button(page, `Arrow head at ${name}`).click();
+    await expect.poll(async () => (await strokes(1))[0].shape).toMatchObject({ name: 'arrow', heads });
+    await expect.poll(seen).toEqual(wanted);
+  }
+  await button(page, 'Arrow head at both ends').click();
+  await expect.poll(seen).toEqual([false, false, false, false]);
+  expect((await strokes(1))[0].shape).toEqual(line.shape);
 });
 
 test('a closed area is filled, a freehand loop too; an open one is not, and says so', async () => {

@@ -1,4 +1,5 @@
 /** Paper against the standards and published sheets it is made after. */
+import { execFileSync } from 'node:child_process';
 import { cornellParts, FIRST_SPACING, FIRST_TOP, RULED_WIDTHS, rulingOf, sizeName, SIZES, writingLines } from './paper';
 import { PAPER_KINDS } from './schema';
 import { formSchema, type Page, type Paper } from './schema';
@@ -13,6 +14,16 @@ test('A and B sheets are those of ISO 216:2007, C those of ISO 269:1985 (trimmed
   A.forEach((s, n) => expect(size(`A${n}`)).toEqual(s));
   B.forEach((s, n) => expect(size(`B${n}`)).toEqual(s));
   C.forEach((s, n) => expect(size(`C${n}`)).toEqual(s));
+});
+
+test('A, B and C sheets are those that libpaper knows (Debian, libpaper-utils 1.1)', () => {
+  const series: readonly (readonly [string, number, number])[] = [['A', 0, 10], ['B', 0, 10], ['C', 2, 8]];
+  for (const [letter, from, to] of series) {
+    for (let n = from; n <= to; n++) {
+      const known = execFileSync('paperconf', ['-p', `${letter.toLowerCase()}${n}`, '-s', '-m'], { encoding: 'utf8' });
+      expect([`${letter}${n}`, ...size(`${letter}${n}`)]).toEqual([`${letter}${n}`, ...known.trim().split(/ mm\s*/).filter(Boolean).map(Number)]);
+    }
+  }
 });
 
 test('Letter is 8.5 in x 11 in (ANSI/ASME Y14.1, size A), Legal 8.5 in x 14 in (common practice, no source)', () => {
