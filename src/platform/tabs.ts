@@ -25,21 +25,26 @@ export function onTold(listener: (message: Message) => void): () => void {
   return () => channel()?.removeEventListener('message', handler);
 }
 
+/** `release` lets go; what it gives is kept when somebody else can hold it. */
+export interface Held {
+  readonly release: () => Promise<void>;
+}
+
 /** Holds the note for writing until released; null when another tab holds it (and `wait` is not given, or runs out). */
-export function holdNote(note: string, wait?: AbortSignal): Promise<{ release: () => void } | null> {
+export function holdNote(note: string, wait?: AbortSignal): Promise<Held | null> {
   // Without locks there is no telling tabs apart; one tab works as ever.
-  if (!navigator.locks) return Promise.resolve({ release: () => undefined });
+  if (!navigator.locks) return Promise.resolve({ release: () => Promise.resolve() });
   return new Promise((resolve, reject) => {
     const options = wait ? { signal: wait } : { ifAvailable: true };
-    navigator.locks
+    const over: Promise<void> = navigator.locks
       .request(lockName(note), options, (lock) => {
         if (!lock) {
           resolve(null);
           return undefined;
         }
-        return new Promise<void>((release) => resolve({ release }));
+        return new Promise<void>((end) => resolve({ release: () => (end(), over) }));
       })
-      .catch((e: unknown) => (e instanceof DOMException && (e.name === 'AbortError' || e.name === 'TimeoutError') ? resolve(null) : reject(e)));
+      .then(() => undefined, (e: unknown) => (e instanceof DOMException && (e.name === 'AbortError' || e.name === 'TimeoutError') ? resolve(null) : reject(e)));
   });
 }
 

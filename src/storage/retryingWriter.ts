@@ -1,8 +1,13 @@
 /** Writes a little later and never twice at a time; what fails is told, kept and tried again. */
+import { isQuotaError } from './databases';
+import { letReserveGo } from './reserve';
+
 export type SaveState = 'saved' | 'saving' | 'failed';
 
 /** How long after a failed write the next try is made, ms. */
 const RETRY_MS = 3000;
+/** The room of the reserve is back after a moment, ms. */
+const RESERVE_MS = 700;
 
 export class RetryingWriter {
   private timer: ReturnType<typeof setTimeout> | null = null;
@@ -41,18 +46,26 @@ export class RetryingWriter {
     if (!this.waits()) return;
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
-    this.writing = this.write();
+    this.writing = this.attempt();
     try {
       await this.writing;
-    } catch (e) {
-      this.onState('failed', e);
-      this.later(RETRY_MS);
-      throw e;
     } finally {
       this.writing = null;
     }
     if (this.waits()) this.schedule();
     else this.onState('saved');
+  }
+
+  private async attempt(): Promise<void> {
+    try {
+      await this.write();
+    } catch (e) {
+      // Once, while there is a reserve, a full disk is none.
+      const reserve = isQuotaError(e) && (await letReserveGo());
+      if (!reserve) this.onState('failed', e);
+      this.later(reserve ? RESERVE_MS : RETRY_MS);
+      throw e;
+    }
   }
 
   stop(): void {

@@ -12,6 +12,8 @@ import { keysOwnedBy } from './recordKinds';
 import { deleteNotes, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
 import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
+import { layReserve, onReserveUsed, letReserveGo } from './reserve';
+import { RetryingWriter, type SaveState } from './retryingWriter';
 import { bringSound, readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
 import { readTemplates, removeTemplate, storeTemplate } from './templateFile';
 
@@ -234,4 +236,26 @@ test('what belongs to some owners is found by how keys begin as by looking at al
   expect(await keysStarting('notes', 'ink/a/')).toEqual(['ink/a/0', 'ink/a/11']);
   await rawDbs().notes.clear();
   await rawDbs().sound.clear();
+});
+
+test('a full disk is none while there is a reserve: what waits is written in its room, once', async () => {
+  const full = Object.assign(new Error(''), { name: 'QuotaExceededError' });
+  const states: SaveState[] = [];
+  let told = 0;
+  onReserveUsed(() => void told++);
+  let [room, waiting] = [false, true];
+  const writer = new RetryingWriter(1, () => (room ? Promise.resolve(void (waiting = false)) : Promise.reject(full)), () => waiting);
+  const next = () => new Promise<SaveState>((resolve) => (writer.onState = (s) => (states.push(s), resolve(s))));
+  await layReserve();
+  const after = next();
+  await expect(writer.flush()).rejects.toBe(full);
+  expect([told, await letReserveGo()]).toEqual([1, false]);
+  room = true;
+  expect(await after).toBe('saved');
+  // There is no other: now it is told.
+  [room, waiting] = [false, true];
+  const failed = next();
+  await expect(writer.flush()).rejects.toBe(full);
+  expect([await failed, told, states]).toEqual(['failed', 1, ['saved', 'failed']]);
+  writer.stop();
 });

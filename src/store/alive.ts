@@ -21,7 +21,7 @@ export interface Alive {
   file: NoteFile | null;
   history: HistoryFile | null;
   historyTimer: ReturnType<typeof setTimeout> | null;
-  held: { readonly note: string; readonly release: () => void } | null;
+  held: { readonly note: string; readonly release: () => Promise<void> } | null;
   /** The opening of a note that is under way. */
   opening: { readonly id: string; readonly done: Promise<void> } | null;
   recorder: Recorder | null;
@@ -29,7 +29,7 @@ export interface Alive {
   /** Sound of earlier takes that is not all on disk. */
   earlierSound: readonly SoundFile[];
   /** Notes that were left before they were on disk. */
-  readonly unsaved: Map<string, { readonly file: NoteFile; readonly release: () => void }>;
+  readonly unsaved: Map<string, { readonly file: NoteFile; readonly release: () => Promise<void> }>;
   letSleep: (() => void) | null;
   player: Player | null;
   /** What is to be heard as soon as the note that has its sound is open. */

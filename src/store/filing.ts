@@ -5,6 +5,7 @@ import { canMoveInto, dueOn, foldersIn, isDue, unfiled, type Folder, type Place 
 import { suggestFolder } from '../core/library/suggest';
 import { copiedNote } from '../core/note/copy';
 import { tell } from '../platform/tabs';
+import { isQuotaError } from '../storage/databases';
 import { removeFolders, writeFolders, writePlaces } from '../storage/libraryFile';
 import { readDue, writeDue } from '../storage/dueFile';
 import { NoteFile, writeNewNote } from '../storage/noteFile';
@@ -65,18 +66,21 @@ const putPlaces =
 
 export type Filing = Partial<Pick<Place, 'folder' | 'tags' | 'archived' | 'binned'>>;
 
-/** Files notes anew. `told`: the sentence that says so and carries the way back. */
+/** Files notes anew. `told`: the sentence that says so and carries the way back. `unstored`: what is said where there is no room to store it, and it holds for this tab alone. */
 export const file =
-  (notes: readonly string[], change: (place: Place) => Filing, told: string): Thunk<Promise<void>> =>
+  (notes: readonly string[], change: (place: Place) => Filing, told: string, unstored?: string): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     const before = notes.map((id) => placeOf(getState(), id));
+    const changed = Date.now();
+    const after = before.map((p) => ({ ...p, ...change(p), changed }));
     try {
-      const changed = Date.now();
-      await dispatch(putPlaces(before.map((p) => ({ ...p, ...change(p), changed }))));
+      await dispatch(putPlaces(after));
       backAgain = putPlaces(before);
       dispatch(say('filing', 'info', told, 'undo-filing'));
     } catch (e) {
-      dispatch(failed('This could not be filed', e));
+      if (!unstored || !isQuotaError(e)) return dispatch(failed('This could not be filed', e));
+      dispatch(filed(after));
+      dispatch(say('filing', 'problem', unstored));
     }
   };
 
@@ -106,7 +110,7 @@ export const binNotes =
     const rest = notes.filter((id) => id !== running);
     if (rest.length < notes.length) dispatch(say('delete', 'problem', `${notesOf([running!], getState())} is being recorded. Stop the recording first, then delete it.`));
     if (!rest.length) return Promise.resolve();
-    return dispatch(file(rest, () => ({ binned: Date.now() }), `${notesOf(rest, getState())} ${areWere(rest.length)} in the bin and will be kept there for 30 days.`));
+    return dispatch(file(rest, () => ({ binned: Date.now() }), `${notesOf(rest, getState())} ${areWere(rest.length)} in the bin and will be kept there for 30 days.`, `${notesOf(rest, getState())} ${areWere(rest.length)} in the bin for as long as this tab is open: there is no room left to store that. Empty the bin now to make room.`));
   };
 
 export const putBack =

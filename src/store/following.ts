@@ -1,5 +1,5 @@
 /** Several tabs on the same note: one writes, the others follow, and who writes can change. */
-import { holdNote, onTold, tell } from '../platform/tabs';
+import { holdNote, onTold, tell, type Held } from '../platform/tabs';
 import { HistoryFile } from '../storage/historyFile';
 import { NoteFile } from '../storage/noteFile';
 import { readSettings } from '../storage/settingsFile';
@@ -17,7 +17,7 @@ import type { Thunk } from './thunk';
 const PATIENCE_MS = 8000;
 
 /** Asks the writing tab to let go; null when it does not. */
-async function handOver(id: string): Promise<{ release: () => void } | null> {
+async function handOver(id: string): Promise<Held | null> {
   const giveUp = new AbortController();
   const timer = setTimeout(() => giveUp.abort(), PATIENCE_MS);
   const off = onTold((m) => {

@@ -126,7 +126,7 @@ const deleteSome =
           continue;
         }
         if (getState().note.id === id) await dispatch(closeNote());
-        dispatch(dropUnsaved(id));
+        await dispatch(dropUnsaved(id));
         const hold = await holdNote(id);
         if (hold) held.push({ header, release: () => hold.release() });
         else dispatch(say('delete', 'problem', `“${header.title}” is open in another tab. Close it there first, then delete it.`));

@@ -16,18 +16,19 @@ import { closeNote, openNote } from './openNote';
 import { hearingSlice, librarySlice, lockSlice, messagesSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 import type { store as Store } from './store';
 import type { Thunk } from './thunk';
+import { wouldBeLost } from './unsaved';
 
 const { set } = lockSlice.actions;
 
 /** Why the lock cannot be changed just now; null when it can. */
 const obstacle =
   (notes?: readonly string[]): Thunk<Promise<string | null>> =>
-  async (_, getState, { unsaved }) => {
-    const { recording, messages, note } = getState();
+  async (dispatch, getState) => {
+    const { recording, note } = getState();
     if (isBusy(getState(), 'sealing')) return 'Something is being locked or unlocked already.';
     if (isBusy(getState(), 'backup', 'restore')) return 'A backup or restore is running. Wait until it is done.';
     if (recording.state !== 'idle') return 'A recording is running. Stop it first.';
-    if (note.save === 'failed' || unsaved.size > 0 || messages.some((m) => m.key.startsWith('storing-') && m.tone === 'problem')) return 'Not everything is stored yet. Free some room first, so that nothing is lost.';
+    if (note.save === 'failed' || dispatch(wouldBeLost())) return 'Not everything is stored yet. Free some room first, so that nothing is lost.';
     const held = await heldNotes();
     const mine = note.following ? null : note.id;
     if ([...held].some((id) => id !== mine && (!notes || notes.includes(id)))) return 'A note is open in another tab. Close it there first.';

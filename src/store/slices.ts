@@ -127,11 +127,13 @@ export interface RecordingState {
   readonly note: string | null;
   readonly take: string | null;
   readonly microphone: MicrophoneState;
+  /** Something of the sound could not be stored yet. */
+  readonly soundFailed: boolean;
 }
 
 export const recordingSlice = createSlice({
   name: 'recording',
-  initialState: { state: 'idle', note: null, take: null, microphone: 'good' } as RecordingState,
+  initialState: { state: 'idle', note: null, take: null, microphone: 'good', soundFailed: false } as RecordingState,
   reducers: {
     set: (s, a: PayloadAction<Partial<RecordingState>>) => ({ ...s, ...a.payload }),
   },

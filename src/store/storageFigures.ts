@@ -1,5 +1,6 @@
 /** What is stored and how much more can be, in figures a writer can use. */
 import { askToKeep, readQuota } from '../platform/quota';
+import { layReserve, onReserveUsed, RESERVE_BYTES } from '../storage/reserve';
 import { freeMadeAnew, sizesOf, type Sizes } from '../storage/sizes';
 import { reasonOf, say } from './messages';
 import type { store as Store } from './store';
@@ -59,13 +60,30 @@ const warnOfLittleRoom =
     if (quota > 0 && hours < FEW_HOURS) dispatch(say('room', 'problem', `There is room for about ${hours < 0.1 ? 'no' : hours.toFixed(1)} hours of recording. Settings, Storage, shows what takes most; a backup can be made first, then empty the bin.`));
   };
 
+/** With so much more room than the reserve itself takes it is laid. */
+const AMPLE = 20;
+/** It is laid when whoever came has begun, ms. */
+const SETTLED_MS = 5000;
+
+async function layWhereAmple(): Promise<void> {
+  const { used, quota } = await readQuota();
+  if (quota - used > AMPLE * RESERVE_BYTES) await layReserve();
+}
+
 /** Warns when the application starts and whenever a recording begins; gives the way to end it. */
 export function watchRoom(store: typeof Store): () => void {
   let was = 'idle';
+  onReserveUsed(() => store.dispatch(say('room', 'problem', 'This browser has no room left. Scrivo goes on in a reserve that it kept, which is enough for about half an hour of recording. Free some room soon: delete notes in the Library, or other files on this device.')));
+  // Where it finds no room there is none: nothing depends on it.
+  const laying = setTimeout(() => void layWhereAmple().catch(() => undefined), SETTLED_MS);
   void store.dispatch(warnOfLittleRoom());
-  return store.subscribe(() => {
+  const off = store.subscribe(() => {
     const { state } = store.getState().recording;
     if (state === 'recording' && was !== 'recording') void store.dispatch(warnOfLittleRoom());
     was = state;
   });
+  return () => {
+    clearTimeout(laying);
+    off();
+  };
 }

@@ -2,14 +2,14 @@
 import { summaryOf } from '../core/note/schema';
 import type { NoteFile } from '../storage/noteFile';
 import type { Alive } from './alive';
-import { say } from './messages';
+import { say, STORING } from './messages';
 import { librarySlice, messagesSlice } from './slices';
 import type { Thunk } from './thunk';
 
 export interface Unsaved {
   readonly file: NoteFile;
   /** Lets go of the hold on the note. */
-  readonly release: () => void;
+  readonly release: () => Promise<void>;
 }
 
 const keyOf = (note: string): string => `unsaved-${note}`;
@@ -26,7 +26,7 @@ export const keepUnsaved =
   (dispatch, _, alive) => {
     const { id, title } = file.current.header;
     alive.unsaved.set(id, { file, release });
-    dispatch(messagesSlice.actions.dismissed('storing-ink'));
+    dispatch(messagesSlice.actions.dismissed(STORING));
     dispatch(say(keyOf(id), 'problem', `“${title}” is not stored yet. What is missing is kept in this tab and tried again every few seconds: leave the tab open, and free some room if there is none. To be safe, save a copy now.`, 'save-copy', id));
     file.onState = (state) => {
       if (state === 'saved') void dispatch(stored(id));
@@ -49,7 +49,7 @@ const stored =
     // It may have been opened meanwhile, which takes the file along.
     if (alive.unsaved.get(id) !== kept) return;
     alive.unsaved.delete(id);
-    kept.release();
+    void kept.release();
     dispatch(librarySlice.actions.upserted(summaryOf(kept.file.current.header)));
     dispatch(say(keyOf(id), 'info', `“${kept.file.current.header.title}” is stored.`));
   };
@@ -65,11 +65,14 @@ export const unsavedAgain =
   };
 
 /** A note that goes for good takes along what was not stored of it. */
-export const dropUnsaved = (id: string): Thunk => (dispatch) => {
-  const kept = dispatch(unsavedAgain(id));
-  kept?.file.giveUp();
-  kept?.release();
-};
+export const dropUnsaved =
+  (id: string): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    const kept = dispatch(unsavedAgain(id));
+    kept?.file.giveUp();
+    // Only then can it be held to be deleted.
+    await kept?.release();
+  };
 
 /** A file of sound that has something of a take that is not on disk; null when all of it is. */
 export const soundInMemory = (take: string, { sound, earlierSound }: Pick<Alive, 'sound' | 'earlierSound'>) => [sound, ...earlierSound].find((s) => s?.take === take) ?? null;

@@ -125,6 +125,46 @@ test('a full disk: nothing is lost, a copy can be saved, and storing goes on whe
   await done();
 });
 
+test('a full disk with the reserve: ink and sound go on without a break, and it is said', async () => {
+  const folder = tempFolder();
+  const { page, done } = await open({ microphone: spelledMicrophone(folder, 60), quota: 14_000_000 });
+  await expect.poll(async () => Object.keys(await records(page, 'scrivo-reserve')), { timeout: 20_000 }).toEqual(['reserve']);
+  await recordNew(page);
+  const pen = await Pen.on(page);
+  await write(page, pen, 0, 2, 400);
+  await saved(page);
+  await fillDisk(page);
+  const failures = await page.evaluateHandle(() => {
+    const seen: string[] = [];
+    new MutationObserver(() => seen.push(document.querySelector<HTMLElement>('[data-testid="save-state"]')?.dataset.state ?? '')).observe(document.querySelector('[data-testid="save-state"]')!, { attributes: true });
+    return seen;
+  });
+  await write(page, pen, 2, 6, 500);
+  await sentence(page, /goes on in a reserve that it kept/);
+  await saved(page);
+  expect(await failures.evaluate((seen) => seen.filter((s) => s === 'failed'))).toEqual([]);
+  await expect.poll(async () => (await inkOnDisk(page)).length).toBe(6);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await saved(page);
+  // Without the reserve, and without room again, nothing can be stored, not even what lies in the bin; notes still go for good.
+  await fillDisk(page);
+  await write(page, pen, 6, 9, 300);
+  await sentence(page, /no room left for Scrivo.*free some room/);
+  await button(page, 'Back to Today').click();
+  await page.getByRole('tab', { name: 'Library' }).click();
+  await page.getByRole('button', { name: /^What to do with/ }).first().click();
+  await button(page, 'Delete').click();
+  await sentence(page, /is in the bin for as long as this tab is open.*Empty the bin now/);
+  await page.getByRole('tab', { name: /^Bin/ }).click();
+  await button(page, 'Empty the bin').click();
+  await button(page, 'Delete for good').click();
+  await sentence(page, 'The bin is empty.');
+  await expect.poll(async () => (await inkOnDisk(page)).length).toBe(0);
+  expect(await pageErrors(page)).toEqual([]);
+  await done();
+});
+
 test('a browser without a recorder', async () => {
   const { page, context, server, done } = await open();
   await context.addInitScript('delete window.MediaRecorder');

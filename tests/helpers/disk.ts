@@ -81,7 +81,7 @@ export const fillDisk = (page: Page): Promise<void> =>
         const ok = await new Promise<boolean>((resolve) => {
           const tx = db.transaction('x', 'readwrite');
           const bytes = crypto.getRandomValues(new Uint8Array(60_000));
-          tx.objectStore('x').put(new Uint8Array(size).map((_, k) => bytes[k % 60_000] ^ (k / 60_000)), `${size}-${i}`);
+          tx.objectStore('x').put(new Uint8Array(size).map((_, k) => bytes[k % 60_000] ^ (k / 60_000)), `${performance.now()}-${size}-${i}`);
           tx.oncomplete = () => resolve(true);
           tx.onabort = () => resolve(false);
         });

@@ -130,7 +130,7 @@ export function readInkml(text: string, fallback: { page: string; pen: Pen; id: 
   try {
     doc = parser.parse(text) as { ink?: Node };
   } catch (e) {
-    throw new InkmlError(`The ink is not XML (${e instanceof Error ? e.message : ''}).`);
+    throw new InkmlError('The ink is not XML.', { cause: e });
   }
   if (!doc.ink || typeof doc.ink !== 'object') throw new InkmlError('The file has no ink in it.');
   const ink = doc.ink;

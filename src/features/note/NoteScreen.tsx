@@ -282,7 +282,7 @@ const SAVE = { saved: { icon: 'saved', text: 'Saved' }, saving: { icon: 'saving'
 function SaveState() {
   const { colors } = useTheme();
   const note = useAppSelector((s) => s.note.save);
-  const trouble = useAppSelector((s) => s.messages.some((m) => m.key.startsWith('storing-') && m.tone === 'problem'));
+  const trouble = useAppSelector((s) => s.recording.soundFailed);
   const following = useAppSelector((s) => s.note.following);
   const state = trouble ? 'failed' : note;
   const wide = useWindowDimensions().width >= WIDE;

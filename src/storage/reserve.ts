@@ -1,0 +1,43 @@
+/**
+ * Room that is kept for when there is none: a record of nothing, in a database of its own, which goes as soon as ink or sound finds the disk full.
+ * A browser gives the room of small records back only when it rearranges its files, so that deleting notes alone may help late; a record as large as this
+ * one is a file by itself, whose room is back at once.
+ */
+import { createAsyncStorage, type AsyncStorage } from '@react-native-async-storage/async-storage';
+
+/** About half an hour of recording (`BYTES_PER_HOUR`, store/storageFigures.ts). */
+export const RESERVE_BYTES = 8_000_000;
+const KEY = 'reserve';
+
+let opened: AsyncStorage | null = null;
+const db = (): AsyncStorage => (opened ??= createAsyncStorage('scrivo-reserve'));
+
+/** Text that no browser stores in less room than it has. */
+function incompressible(): string {
+  const parts: string[] = [];
+  const bytes = new Uint8Array(48_000);
+  for (let n = 0; n < RESERVE_BYTES; n += (bytes.length / 3) * 4) parts.push(btoa(String.fromCharCode(...crypto.getRandomValues(bytes))));
+  return parts.join('');
+}
+
+/** Lays the reserve where there is none. @throws what storage throws. */
+export async function layReserve(): Promise<void> {
+  if (!(await db().getAllKeys()).includes(KEY)) await db().setItem(KEY, incompressible());
+}
+
+let used: () => void = () => undefined;
+/** `told` is called when the reserve was let go of. */
+export const onReserveUsed = (told: () => void): void => void (used = told);
+
+/** Lets go of the reserve. @returns false when there was none. */
+export async function letReserveGo(): Promise<boolean> {
+  try {
+    if (!(await db().getAllKeys()).includes(KEY)) return false;
+    await db().removeItem(KEY);
+    used();
+    return true;
+  } catch {
+    // Then it is as if there were none; who asks tells of the full disk.
+    return false;
+  }
+}
