@@ -148,6 +148,9 @@ switch (command) {
     build();
     process.exit(run('npx', ['tsx', 'tests/abuse/main.ts', ...rest]));
     break;
+  case 'learn':
+    process.exit(run('npx', ['tsx', 'scripts/learn.ts', ...rest]));
+    break;
   case 'demo:make':
     process.exit(run('npx', ['tsx', 'demo/make.ts', ...rest]));
     break;

@@ -77,12 +77,17 @@ export const isDue = (place: Place, now: number): boolean => place.binned !== nu
 
 /** Days of use on which notes were found to have lain in the bin for their time, by note: `YYYY-MM-DD`. */
 export type DueDays = Readonly<Record<string, readonly string[]>>;
-/** What is due goes on the third day of use that finds it so: clocks jump, and nothing is deleted on the word of one alone. */
+/**
+ * What is due goes on the third day of use that finds it so, all three within a month: clocks jump, by a month and by several, and nothing is deleted on
+ * the word of one alone.
+ */
 export const DUE_DAYS = 3;
+const WITHIN_DAYS = 30;
 
 /** Counts a day of use. `gone`: what goes now. What is no longer due is counted afresh when it is. */
 export function dueOn(day: string, due: readonly string[], seen: DueDays): { seen: DueDays; gone: string[] } {
-  const next = Object.fromEntries(due.map((id) => [id, [...new Set([...(seen[id] ?? []), day])]]));
+  const near = (other: string): boolean => Math.abs(Date.parse(day) - Date.parse(other)) <= WITHIN_DAYS * DAY_MS;
+  const next = Object.fromEntries(due.map((id) => [id, [...new Set([...(seen[id] ?? []).filter(near), day])]]));
   return { seen: next, gone: due.filter((id) => next[id].length >= DUE_DAYS) };
 }
 

@@ -53,6 +53,8 @@ test('a clock that jumps empties no bin: a note goes on the third day that finds
   expect(day('2026-12-27', ['a', 'b'])).toEqual([]);
   // The same day again, and a day on which the clock was right.
   expect([day('2026-12-27', ['a', 'b']), day('2026-11-27', []), seen]).toEqual([[], [], {}]);
+  // A clock that jumps by months, time and again.
+  expect(['2027-02-27', '2027-05-01', '2028-06-01', '2028-08-01'].map((d) => day(d, ['a']))).toEqual([[], [], [], []]);
   expect(['2027-01-01', '2027-01-02', '2027-01-03'].map((d) => day(d, d === '2027-01-02' ? ['a', 'b'] : ['a']))).toEqual([[], [], ['a']]);
 });
 

@@ -55,6 +55,8 @@ function boundsOf(points: PlainStroke['points']): Box {
   return box;
 }
 
+/** A pen that comes down again so soon goes on with its sign, ms. */
+const STRAIGHT_ON_MS = 600;
 /** How many strokes back a stroke looks for one it crosses. */
 const LOOK_BACK = 10;
 
@@ -76,7 +78,8 @@ export function joinTouching(items: Item[]): Item[] {
         if (item.wall - other.end > 2500 || other.h > 4 * usual) continue;
         const small = Math.min(item.h, other.h) < 0.6 * Math.max(item.h, other.h);
         const shared = Math.min(item.r, other.r) - Math.max(item.l, other.l);
-        if ((small || shared > 0.4 * Math.min(item.w, other.w)) && meets(other, item, 0.08 * usual)) home = other;
+        const reach = item.wall - other.end < STRAIGHT_ON_MS ? 0.16 : 0.08;
+          if ((small || shared > 0.4 * Math.min(item.w, other.w)) && meets(other, item, reach * usual)) home = other;
       }
     }
     if (!home) {

@@ -102,7 +102,44 @@ export function threadLines(items: Item[], body: number): Thread[] {
   [current, last] = [null, null];
   items.forEach((item, k) => item.small && place(item, k, true));
   for (const thread of threads) thread.items.sort((a, b) => a.wall - b.wall);
-  return mergeThreads(threads);
+  return broughtHome(mergeThreads(threads), new Map(items.map((i, k) => [i, local[k]])));
+}
+
+/** A thread of so few signs is no line by itself where it lies at one. */
+const FEW = 2;
+/** A dot, comma or tail that belongs to a letter lies so near it, in body heights: beside, and above or below the band of its line. */
+const [BESIDE, BEYOND] = [0.9, 1.25];
+
+/**
+ * Signs that went to another line than what was written just before and after them, and lie at that line, are brought to it: the dot of an i under a long
+ * tail, a comma, a tail that hangs low.
+ */
+function broughtHome(threads: Thread[], local: ReadonlyMap<Item, number>): Thread[] {
+  const of = new Map(threads.flatMap((t) => t.items.map((i) => [i, t] as const)));
+  const order = [...of.keys()].sort((a, b) => a.wall - b.wall);
+  const moved = new Set<Thread>();
+  order.forEach((item, k) => {
+    const own = of.get(item)!;
+    const [before, after] = [order[k - 1], order[k + 1]].map((i) => (i ? of.get(i)! : null));
+    const home = before && before === after ? before : own.items.length <= FEW ? [before, after].find((t) => t && t !== own && t.items.length > FEW) : null;
+    if (!home || home === own) return;
+    const unit = Math.max(local.get(item) ?? home.body, 0.6 * home.body);
+    let beside = Infinity;
+    for (const i of home.full) if (i !== item) beside = Math.min(beside, Math.max(0, i.l - item.r, item.l - i.r));
+    const band = bandAt(home, item.cx, unit);
+    const beyond = Math.max(0, band.top - item.b, item.t - band.bottom);
+    if (beside > BESIDE * unit || beyond > BEYOND * unit) return;
+    own.items.splice(own.items.indexOf(item), 1);
+    if (own.full.includes(item)) own.full.splice(own.full.indexOf(item), 1);
+    addTo(home, item);
+    of.set(item, home);
+    moved.add(own).add(home);
+  });
+  for (const thread of moved) {
+    thread.items.sort((a, b) => a.wall - b.wall);
+    [thread.l, thread.t, thread.r, thread.b] = [Math.min(...thread.items.map((i) => i.l)), Math.min(...thread.items.map((i) => i.t)), Math.max(...thread.items.map((i) => i.r)), Math.max(...thread.items.map((i) => i.b))];
+  }
+  return threads.filter((t) => t.items.length);
 }
 
 /** A line begun twice (first word low, first word a dash) is one line: join threads that run on at the same height. */

@@ -16,7 +16,7 @@ export interface Space {
 }
 
 /** Letters of a line, left to right, each with what overlaps it, and the spaces between them. */
-export function clustersOf(thread: Thread): { clusters: Cluster[]; body: number } {
+export function clustersOf(thread: Thread): { clusters: Cluster[]; body: number; ink: number } {
   const full = thread.items.filter((i) => !i.small);
   const heights = (full.length ? full : thread.items).map((i) => i.h);
   // Ascenders and capitals stand above the body: the lower third of the heights is the small letters.
@@ -54,14 +54,27 @@ export function clustersOf(thread: Thread): { clusters: Cluster[]; body: number 
       if (d < best) [home, best] = [c, d];
     }
     const over = i.cy < top + 0.45 * (bottom - top);
-    const reach = over ? 0.9 * body : 0.05 * body;
+    // A dash or the bar of a sign stands free; only what lies over a letter is its own.
+    const reach = !over ? 0.05 * body : r - l > 0.45 * body ? 0.12 * body : 0.9 * body;
     if (home && best < reach) {
       home.items.push(i);
       if (!over || r - l > 0.5 * body) continue;
     } else clusters.push({ l, r, items: [i] });
   }
   clusters.sort((a, b) => a.l - b.l);
-  return { clusters, body };
+  return { clusters, body, ink: inkHeight(full.length ? full : thread.items) || body };
+}
+
+/** Height of the band in which most of the ink of a line lies, mm: that of small letters, also where whole words are written in one go. */
+function inkHeight(items: readonly Item[]): number {
+  const ys: number[] = [];
+  // What is written in one go may rise along the line: each sign is held against those beside it.
+  items.forEach((item, k) => {
+    const [before, after] = [items[k - 1] ?? item, items[k + 1] ?? item];
+    const near = Math.max(Math.min(before.b, item.b), Math.min(after.b, Math.max(before.b, item.b)));
+    for (let i = 1; i < item.xy.length; i += 8) ys.push(item.xy[i] - near);
+  });
+  return ys.length > 10 ? 1.35 * (quantile(ys, 0.86) - quantile(ys, 0.2)) : 0;
 }
 
 export function spacesOf(clusters: Cluster[], body: number): Space[] {

@@ -1,7 +1,8 @@
 /**
- * Word finding against text set in Hershey's single-stroke fonts, whose words are known (tests/helpers/hershey.ts).
- * The English of the samples is our own.
+ * Word finding against text set in Hershey's single-stroke fonts, and in handwriting faces that it was not made by, whose words and lines are known
+ * (tests/helpers/hershey.ts, tests/helpers/faces.ts). The English of the samples is our own.
  */
+import { KEPT_APART, LAYOUTS, someHand, somePage } from '../../../../tests/helpers/faces';
 import { FONTS, random, writeText, type Hand, type WrittenWord } from '../../../../tests/helpers/hershey';
 import type { Grouping, PlainStroke } from './grouping';
 import { groupWords } from './words';
@@ -76,6 +77,46 @@ test('finds the words of several fonts, sizes, slants and jitters, with dots and
   expect(words).toBeGreaterThanOrEqual(1000);
   expect(f1(sum)).toBeGreaterThanOrEqual(0.97);
   expect(sum.found / sum.touched).toBeGreaterThanOrEqual(0.99);
+});
+
+test('of hands it was not made by it finds the words exactly, and the lines: prose, columns, lists, sums, sizes, words put in later', () => {
+  const all = { exact: 0, found: 0, written: 0, lines: 0, linesFound: 0, touched: 0, right: 0 };
+  const key = (ids: readonly string[]) => [...ids].sort().join();
+  KEPT_APART.forEach((face, f) =>
+    LAYOUTS.forEach((layout, l) => {
+      for (let n = 0; n < 3; n++) {
+        const seed = 500_001 + 1000 * f + 100 * l + 10 * n;
+        const words = somePage(layout, someHand(face, random(seed)), seed);
+        const ids = words.map((w) => w.strokes.map((s) => s.id));
+        const found = groupWords(words.flatMap((w) => w.strokes));
+        const groups = [...found.words, ...found.drawings].map((g) => g.strokes);
+        const truth = new Set(ids.map(key));
+        all.exact += groups.filter((g) => truth.has(key(g))).length;
+        all.found += groups.length;
+        all.written += words.length;
+        const lines = new Set(found.lines.map((line) => key(line.words.flatMap((w) => found.words[w].strokes))));
+        const writtenLines = [...new Set(words.map((w) => w.line))].map((line) => key(words.flatMap((w, i) => (w.line === line ? ids[i] : []))));
+        all.lines += writtenLines.length;
+        all.linesFound += writtenLines.filter((line) => lines.has(line)).length;
+        // A touch means the word most of whose strokes are in what is found, and most of that its own.
+        const groupOf = new Map(groups.flatMap((g) => g.map((id) => [id, g] as const)));
+        for (const own of ids) {
+          for (const id of own) {
+            const group = groupOf.get(id)!;
+            const mine = group.filter((other) => own.includes(other)).length;
+            all.touched++;
+            if (2 * mine > group.length && 2 * mine > own.length) all.right++;
+          }
+        }
+      }
+    }),
+  );
+  const exact = (2 * all.exact) / (all.found + all.written);
+  console.log(`${all.written} words of hands kept apart: exact words F1 ${exact.toFixed(4)}, lines ${((100 * all.linesFound) / all.lines).toFixed(1)} %, touch finds the word ${((100 * all.right) / all.touched).toFixed(2)} %`);
+  expect(all.written).toBeGreaterThan(3000);
+  expect(exact).toBeGreaterThanOrEqual(0.96);
+  expect(all.linesFound / all.lines).toBeGreaterThanOrEqual(0.99);
+  expect(all.right / all.touched).toBeGreaterThanOrEqual(0.995);
 });
 
 const plain: Hand = { font: 'futural', size: 5, slant: 0.1, jitter: 0.04, late: 0.3, tracking: 1, spacing: 1 };

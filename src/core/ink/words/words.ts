@@ -8,6 +8,7 @@
  */
 import { boxesMeet, growBox, isDecorative, unionBox, type Box, type Stroke } from '../stroke';
 import { setDrawingsAside } from './drawings';
+import { parting, type PageSpaces, type Row } from './parting';
 import { clustersOf, partingAir, spacesOf, type Cluster } from './spaces';
 import type { Drawing, Grouping, Line, PlainStroke, Word } from './grouping';
 import { bodyHeight, boxOfItems, joinTouching, median, toItem, type Item } from './items';
@@ -31,30 +32,44 @@ function withShapes(drawings: readonly Drawing[], shapes: readonly Stroke[]): Dr
   return out;
 }
 
-function groupWritten(strokes: readonly (Stroke | PlainStroke)[]): Grouping {
+/** What is written, threaded to lines, and what is drawn. */
+export function threadsOf(strokes: readonly (Stroke | PlainStroke)[]): { threads: Thread[]; drawings: Item[][] } {
   const single = strokes.filter((s) => 'pts' in s || s.points.length > 0).map(toItem).sort((a, b) => a.wall - b.wall || (a.ids[0] < b.ids[0] ? -1 : 1));
-  if (!single.length) return { words: [], lines: [], drawings: [] };
+  if (!single.length) return { threads: [], drawings: [] };
   const items = joinTouching(single);
   const body = bodyHeight(items);
   const { written, drawings } = setDrawingsAside(items, body);
-  const threads = threadLines(written, body);
+  return { threads: threadLines(written, body), drawings };
+}
+
+function groupWritten(strokes: readonly (Stroke | PlainStroke)[]): Grouping {
+  const { threads, drawings } = threadsOf(strokes);
   return assemble(threads, drawings);
 }
 
-function assemble(threads: Thread[], drawn: Item[][]): Grouping {
-  const rows = threads.map((thread) => {
-    const { clusters, body } = clustersOf(thread);
-    return { clusters, body, spaces: spacesOf(clusters, body) };
+/** Lines of the page with their spaces, and what holds for all of them. */
+export function rowsOf(threads: readonly Thread[]): { rows: Row[]; page: PageSpaces } {
+  const rows = threads.map((thread): Row => {
+    const { clusters, body, ink } = clustersOf(thread);
+    return { clusters, body, ink, spaces: spacesOf(clusters, body) };
   });
-  const usual = partingAir(rows.flatMap((r) => r.spaces.map((g) => g.air)));
+  const airs = rows.flatMap((r) => r.spaces.map((g) => g.air));
+  const usual = partingAir(airs);
+  const [low, high] = [airs.filter((v) => v < usual), airs.filter((v) => v >= usual && v < FAR)];
   const rhythm = median(rows.flatMap((r) => r.spaces.filter((g) => g.air < usual && g.away < 3000).map((g) => g.away))) || 150;
+  return { rows, page: { usual, rhythm, narrow: median(low), wide: median(high) || 1.6 * usual, airs: airs.sort((a, b) => a - b) } };
+}
 
+/** So much air parts columns, in body heights. */
+const FAR = 6;
+
+function assemble(threads: Thread[], drawn: Item[][]): Grouping {
+  const { rows, page } = rowsOf(threads);
   const words: Word[] = [];
   const lines: Line[] = [];
   const made: { words: { items: Item[]; box: Box }[]; box: Box; body: number }[] = [];
   for (const row of rows) {
-    const own = partingAir(row.spaces.map((g) => g.air));
-    const limit = row.spaces.length >= 16 ? 0.6 * usual + 0.4 * own : usual;
+    const isParting = parting(row, page);
     let word: Cluster[] = [];
     let line: { items: Item[]; box: Box }[] = [];
     const closeWord = () => {
@@ -69,15 +84,8 @@ function assemble(threads: Thread[], drawn: Item[][]): Grouping {
     };
     row.clusters.forEach((cluster, k) => {
       if (k > 0) {
-        const space = row.spaces[k - 1];
-        // A pen that was away longer than its rhythm makes a space count for more, one that wrote straight on for less.
-        const pause = space.away / rhythm;
-        let bar = limit;
-        if (space.away > 8000 && space.air > 0.25) bar = Math.min(bar, 0.55 * limit);
-        else if (pause > 4) bar *= 0.85;
-        else if (pause < 1.2) bar *= 1.08;
-        if (space.air > 6) closeLine();
-        else if (space.air > bar) closeWord();
+        if (row.spaces[k - 1].air > FAR) closeLine();
+        else if (isParting(k - 1)) closeWord();
       }
       word.push(cluster);
     });
