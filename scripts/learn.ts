@@ -4,7 +4,8 @@
  */
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { FEATURES, measuring, parts, type Network } from '../src/core/ink/words/parting';
+import { FEATURES, measuring, parts } from '../src/core/ink/words/parting';
+import type { Network } from '../src/core/ink/words/partingWeights';
 import { rowsOf, threadsOf } from '../src/core/ink/words/words';
 import { LAYOUTS, LEARNED, someHand, somePage, type HandWord, type WrittenHand } from '../tests/helpers/faces';
 import { FONTS, random, writeText } from '../tests/helpers/hershey';
@@ -135,7 +136,11 @@ if (process.argv.includes('--hold')) {
   const network = learned(samples);
   console.log(wrongOf(samples, network));
   const text = `/** Written by \`npm run learn\` (scripts/learn.ts); not by hand. */
-import type { Network } from './parting';
+/** Of one hidden layer: weights of each hidden unit with its bias last, then those of the output. */
+export interface Network {
+  readonly hidden: readonly (readonly number[])[];
+  readonly out: readonly number[];
+}
 
 export const WEIGHTS: Network = {
   hidden: [

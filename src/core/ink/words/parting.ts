@@ -4,7 +4,7 @@
  */
 import { quantile } from 'simple-statistics';
 import { median, type Item } from './items';
-import { WEIGHTS } from './partingWeights';
+import { WEIGHTS, type Network } from './partingWeights';
 import type { Cluster, Space } from './spaces';
 
 /** A line whose spaces are judged. */
@@ -136,12 +136,6 @@ export function measuring(row: Row, page: PageSpaces): (k: number) => Float64Arr
       b.h < 0.4 && b.w >= 0.5 ? 1 : 0,
     ]);
   };
-}
-
-/** Of one hidden layer: weights of each hidden unit with its bias last, then those of the output. */
-export interface Network {
-  readonly hidden: readonly (readonly number[])[];
-  readonly out: readonly number[];
 }
 
 /** Less air than this never parts words, more always does, in body heights: of those nothing has to be asked. */

@@ -1,5 +1,9 @@
 /** Written by `npm run learn` (scripts/learn.ts); not by hand. */
-import type { Network } from './parting';
+/** Of one hidden layer: weights of each hidden unit with its bias last, then those of the output. */
+export interface Network {
+  readonly hidden: readonly (readonly number[])[];
+  readonly out: readonly number[];
+}
 
 export const WEIGHTS: Network = {
   hidden: [
