@@ -11,7 +11,7 @@ import { LAYOUTS, LEARNED, someHand, somePage, type HandWord, type WrittenHand }
 import { FONTS, random, writeText } from '../tests/helpers/hershey';
 
 const HIDDEN = 14;
-const PAGES = 12;
+const PAGES = 10;
 const ROUNDS = 36;
 const RATE = 0.02;
 /** Weights stay small, so that what was not seen is judged as what is near it. */
@@ -43,10 +43,17 @@ function widened(face: (typeof LEARNED)[number], seed: number): WrittenHand {
   return { ...someHand(face, random(seed)), tracking: 0.86 + 0.36 * rnd(), space: 0.55 + 0.95 * rnd(), varied: 0.1 + 0.2 * rnd(), drift: 0.12 * rnd(), within: 60 + 140 * rnd(), between: 110 + 300 * rnd() };
 }
 
+/** The page whole, and as it stood when a few words were on it. */
+function grown(words: readonly Pick<HandWord, 'strokes'>[], seed: number): Sample[] {
+  const few = 1 + (seed % 7);
+  const from = seed % Math.max(1, words.length - few);
+  return [...samplesOf(words), ...samplesOf(words.slice(from, from + few)), ...samplesOf(words.slice(0, 2 * few))];
+}
+
 const faceSamples = (faces: readonly (typeof LEARNED)[number][]): Sample[] =>
   faces.flatMap((face) =>
     LAYOUTS.flatMap((layout, l) =>
-      Array.from({ length: PAGES }, (_, n) => 2_000_000 + 10_000 * LEARNED.indexOf(face) + 1000 * l + 10 * n).flatMap((seed) => samplesOf(somePage(layout, widened(face, seed), seed))),
+      Array.from({ length: PAGES }, (_, n) => 2_000_000 + 10_000 * LEARNED.indexOf(face) + 1000 * l + 10 * n).flatMap((seed) => grown(somePage(layout, widened(face, seed), seed), seed / 10 + LEARNED.indexOf(face))),
     ),
   );
 
@@ -58,7 +65,7 @@ function fontSamples(): Sample[] {
       const rnd = random(3_000_000 + 100 * f + n);
       const size = 3 + 5 * rnd();
       const hand = { font, size, slant: 0.5 * rnd() - 0.15, jitter: 0.1 * rnd(), late: rnd(), tracking: 0.95 + 0.12 * rnd(), spacing: 0.95 + 0.4 * rnd() };
-      out.push(...samplesOf(writeText(text, hand, { x: 15, y: 25, width: 180, pitch: 2.1 * size, wall: 1e6, seed: 4_000_000 + 100 * f + n }).words));
+      out.push(...grown(writeText(text, hand, { x: 15, y: 25, width: 180, pitch: 2.1 * size, wall: 1e6, seed: 4_000_000 + 100 * f + n }).words, f + n));
     }
   });
   return out;

@@ -30,6 +30,8 @@ export interface PageSpaces {
 }
 
 export const FEATURES = 24;
+/** Distances are told apart up to this, in body heights. */
+const MOST = 8;
 
 const log = (v: number): number => Math.log(Math.max(v, 0.02));
 const clip = (v: number, to: number): number => Math.max(-to, Math.min(to, v));
@@ -108,7 +110,7 @@ export function measuring(row: Row, page: PageSpaces): (k: number) => Float64Arr
     const [a, b] = [shape(k), shape(k + 1)];
     const [before, after] = [airs[k - 1] ?? page.usual, airs[k + 1] ?? page.usual];
     const air = space.air;
-    const near = distance(clusters[k], clusters[k + 1], body) / body;
+    const near = Math.min(MOST, Math.max(distance(clusters[k], clusters[k + 1], body) / body, 0));
     return Float64Array.from([
       log(air) / 1.5,
       log(near),

@@ -119,6 +119,24 @@ test('of hands it was not made by it finds the words exactly, and the lines: pro
   expect(all.right / all.touched).toBeGreaterThanOrEqual(0.995);
 });
 
+test('also where little is written yet', () => {
+  let [exact, found, written] = [0, 0, 0];
+  KEPT_APART.forEach((face, f) => {
+    for (let n = 0; n < 30; n++) {
+      const seed = 700_001 + 1000 * f + 10 * n;
+      const words = somePage('prose', someHand(face, random(seed)), seed).slice(0, 1 + (n % 5));
+      const groups = groupWords(words.flatMap((w) => w.strokes)).words.map((w) => [...w.strokes].sort().join());
+      const truth = new Set(words.map((w) => w.strokes.map((s) => s.id).sort().join()));
+      exact += groups.filter((g) => truth.has(g)).length;
+      found += groups.length;
+      written += words.length;
+    }
+  });
+  const f1 = (2 * exact) / (found + written);
+  console.log(`${written} words on pages of one to five: exact words F1 ${f1.toFixed(4)}`);
+  expect(f1).toBeGreaterThanOrEqual(0.96);
+});
+
 const plain: Hand = { font: 'futural', size: 5, slant: 0.1, jitter: 0.04, late: 0.3, tracking: 1, spacing: 1 };
 
 test('keeps two columns apart', () => {
