@@ -97,11 +97,14 @@ export function measuring(row: Row, page: PageSpaces): (k: number) => Float64Arr
     return full.length ? [{ k, foot: Math.max(...full.map((i) => i.b)) }] : [];
   });
   const known: Shape[] = [];
-  const shape = (k: number): Shape => {
-    const next = feet.findIndex((f) => f.k >= k);
-    const near = feet.slice(Math.max(0, (next < 0 ? feet.length : next) - 2), (next < 0 ? feet.length : next) + 3).map((f) => f.foot);
-    return (known[k] ??= shapeOf(clusters[k], body, near.length ? median(near) : Math.max(...clusters[k].items.map((i) => i.b))));
+  const shapeAt = (k: number): Shape => {
+    const found = feet.findIndex((f) => f.k >= k);
+    const next = found < 0 ? feet.length : found;
+    const near = feet.slice(Math.max(0, next - 2), next + 3).map((f) => f.foot);
+    return shapeOf(clusters[k], body, near.length ? median(near) : Math.max(...clusters[k].items.map((i) => i.b)));
   };
+  // Each sign stands at two spaces.
+  const shape = (k: number): Shape => (known[k] ??= shapeAt(k));
   const airs = spaces.map((s) => s.air);
   const middle = median(airs.slice());
   const upper = airs.length ? quantile(airs, 0.75) : 0;
