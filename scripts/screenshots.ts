@@ -2,7 +2,7 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { button, Pen, PHONE, ROOT, startBrowser, startServer, WIDE } from '../tests/helpers/app';
+import { button, Pen, PHONE, ROOT, startBrowser, startServer, WIDE, press } from '../tests/helpers/app';
 import { along, around } from '../tests/helpers/hands';
 
 const out = path.join(ROOT, 'docs/screenshots');
@@ -97,12 +97,12 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
 
 /** The overview of pages, and the paper of one of them. */
 async function paperAndPages(page: Page, shot: (view: string) => Promise<unknown>, settled: (p: Page) => Promise<unknown>): Promise<void> {
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await page.getByLabel('Choose page 1', { exact: true }).check();
   await settled(page);
   await shot('pages');
   await button(page, 'Close Pages').click();
-  await button(page, 'Paper').click();
+  await press(page, 'Paper');
   await page.getByRole('radio', { name: 'Cornell' }).click();
   await settled(page);
   await shot('paper');
@@ -127,7 +127,7 @@ async function library(page: Page, url: string): Promise<void> {
 /** The pen cup, a selection, a hand-drawn chart of clean shapes under the ruler, the writing strip: on the second page of the demo note. */
 async function tools(page: Page, shot: (view: string) => Promise<unknown>, settled: (p: Page) => Promise<unknown>): Promise<void> {
   const pen = await Pen.on(page);
-  await button(page, 'Pen cup').click();
+  await press(page, 'Pen cup');
   await settled(page);
   await shot('pen-cup');
   await page.keyboard.press('Escape');

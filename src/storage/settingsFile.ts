@@ -49,6 +49,10 @@ export const settingsSchema = z.looseObject({
   cup: z.array(penSettingSchema).min(1).max(40).default([...FIRST_CUP]),
   /** Index of the pen in hand. */
   pen: z.number().int().min(0).default(0),
+  /** Id of the pen that was in hand last and was no highlighter. */
+  lastPen: z.string().default(''),
+  /** Colours chosen for pens, the last one first. */
+  lastColors: z.array(z.string().regex(/^#[0-9a-f]{6}$/)).max(12).default([]),
   eraser: z
     .object({
       by: z.enum(['stroke', 'area']).default('stroke'),

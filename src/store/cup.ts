@@ -1,29 +1,61 @@
 /** The pen cup: the writer's pens, in the writer's order. */
+import { createSelector } from '@reduxjs/toolkit';
 import { newId } from '../core/id';
+import { SWATCHES, TINTS } from '../core/ink/inks';
 import type { PenSetting } from '../core/ink/pen';
-import { settingsSlice, toolsSlice } from './slices';
+import { settingsSlice, toolsSlice, type SheetName } from './slices';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 /** So many pens a cup holds. */
 export const CUP_HOLDS = 40;
 
+/** So many colours are remembered. */
+const COLORS_KEPT = 12;
+
 const { patched } = settingsSlice.actions;
 
-/** Takes the pen at a place of the cup in hand; nothing when there is none. */
+export const penInHand = ({ settings: { cup, pen } }: Pick<RootState, 'settings'>): PenSetting => cup[Math.min(pen, cup.length - 1)];
+
+const TINTED = new Set<string>(TINTS.map((t) => t.color));
+
+/** Colours to offer: those used last, then the others of the box. Tints are for highlighters (`light`). */
+export const offeredColors = (last: readonly string[], light: boolean): readonly string[] => [...new Set([...last.filter((c) => TINTED.has(c) === light), ...(light ? TINTS : SWATCHES).map((s) => s.color)])];
+
+/** Those for the pen in hand. */
+export const colorsFor = createSelector(
+  (s: RootState) => s.settings.lastColors,
+  (s: RootState) => penInHand(s).kind === 'highlighter',
+  offeredColors,
+);
+
+/** Takes the pen at a place of the cup in hand; nothing when there is none. `sheet`: what stays open beside it. */
 export const pickPen =
-  (index: number): Thunk =>
+  (index: number, sheet?: SheetName): Thunk =>
   (dispatch, getState) => {
-    if (index < 0 || index >= getState().settings.cup.length) return;
-    dispatch(patched({ pen: index }));
+    const { cup } = getState().settings;
+    if (index < 0 || index >= cup.length) return;
+    dispatch(patched({ pen: index, ...(cup[index].kind === 'highlighter' ? {} : { lastPen: cup[index].id }) }));
     dispatch(toolsSlice.actions.toolChosen('pen'));
+    if (sheet) dispatch(toolsSlice.actions.set({ sheet }));
   };
+
+/** A recording is begun with a pen that writes: where a highlighter is in hand, the pen that was in hand before it. */
+export const takeWritingPen = (): Thunk => (dispatch, getState) => {
+  const { cup, lastPen } = getState().settings;
+  if (penInHand(getState()).kind !== 'highlighter') return;
+  const before = cup.findIndex((p) => p.id === lastPen);
+  const pen = before >= 0 ? before : cup.findIndex((p) => p.kind !== 'highlighter');
+  if (pen >= 0) dispatch(patched({ pen }));
+};
 
 /** Changes the pen in hand, in its place. */
 export const changePen =
   (look: Partial<Omit<PenSetting, 'id'>>): Thunk =>
   (dispatch, getState) => {
-    const { cup, pen } = getState().settings;
-    dispatch(patched({ cup: cup.map((p, i) => (i === pen ? { ...p, ...look } : p)) }));
+    const { cup, pen, lastColors } = getState().settings;
+    const colors = look.color ? { lastColors: [look.color, ...lastColors.filter((c) => c !== look.color)].slice(0, COLORS_KEPT) } : {};
+    dispatch(patched({ cup: cup.map((p, i) => (i === pen ? { ...p, ...look } : p)), ...colors }));
   };
 
 /** Puts a copy of the pen in hand beside it and takes it in hand. */

@@ -4,6 +4,7 @@ import { newId } from '../core/id';
 import { canMoveInto, dueOn, foldersIn, isDue, unfiled, type Folder, type Place } from '../core/library/folder';
 import { suggestFolder } from '../core/library/suggest';
 import { copiedNote } from '../core/note/copy';
+import { put } from '../core/note/edit';
 import { tell } from '../platform/tabs';
 import { isQuotaError } from '../storage/databases';
 import { removeFolders, writeFolders, writePlaces } from '../storage/libraryFile';
@@ -11,9 +12,11 @@ import { readDue, writeDue } from '../storage/dueFile';
 import { NoteFile, writeNewNote } from '../storage/noteFile';
 import { summaryOf } from '../core/note/schema';
 import { deleteNotes } from './library';
+import { change } from './change';
 import { reasonOf, say } from './messages';
 import { librarySlice, messagesSlice } from './slices';
 import type { RootState } from './state';
+import { editStored, Refused } from './storedNotes';
 import type { Thunk } from './thunk';
 
 const { filed, foldersSet, upserted } = librarySlice.actions;
@@ -111,6 +114,24 @@ export const binNotes =
     if (rest.length < notes.length) dispatch(say('delete', 'problem', `${notesOf([running!], getState())} is being recorded. Stop the recording first, then delete it.`));
     if (!rest.length) return Promise.resolve();
     return dispatch(file(rest, () => ({ binned: Date.now() }), `${notesOf(rest, getState())} ${areWere(rest.length)} in the bin and will be kept there for 30 days.`, `${notesOf(rest, getState())} ${areWere(rest.length)} in the bin for as long as this tab is open: there is no room left to store that. Empty the bin now to make room.`));
+  };
+
+/** Another title for a note, open or not. */
+export const renameNote =
+  (id: string, title: string): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const before = getState().library.headers.find((h) => h.id === id)?.title ?? '';
+    const value = title.trim().slice(0, 200);
+    if (!value || value === before) return;
+    const row = (to: string) => ({ rows: [put('note', 'title', { value: to })] });
+    if (getState().note.id === id && getState().note.note) return void dispatch(change(row(value)));
+    try {
+      await dispatch(editStored(id, () => row(value)));
+      backAgain = renameNote(id, before);
+      dispatch(say('filing', 'info', `“${before}” is called “${value}” now.`, 'undo-filing'));
+    } catch (e) {
+      dispatch(say('filing', 'problem', e instanceof Refused ? `“${before}” cannot be renamed now: ${e.message}.` : `The note could not be renamed (${reasonOf(e)}). Nothing was changed; try again.`));
+    }
   };
 
 export const putBack =

@@ -6,10 +6,12 @@ import { pictureExporter } from '../platform/drawing/pictureExporter';
 import { copyFile, saveFile } from '../platform/files';
 import { packer } from '../platform/packing';
 import { contentsOf } from '../storage/archive';
+import { NoteFile } from '../storage/noteFile';
 import type { Alive } from './alive';
 import { runJob } from './jobs';
 import { reasonOf, say } from './messages';
 import { soundOfTake } from './takeSound';
+import type { RootState } from './state';
 import type { Thunk } from './thunk';
 import { selected } from './tools';
 
@@ -32,19 +34,24 @@ function leaving(note: Note, chosen: Leaving['chosen'], alive: Alive): Leaving {
   };
 }
 
-/** A note as a bundle, what is not stored yet included: the open one, or one that was left before it was stored. */
+/** The note as it is now, what is not stored yet included; null when there is none. */
+async function asItIs(of: string | undefined, { note: open, id }: RootState['note'], alive: Alive): Promise<Note | null> {
+  if (!of || of === id) return open;
+  return alive.unsaved.get(of)?.file.current ?? (await NoteFile.open(of)).note;
+}
+
+/** A note as a bundle: the open one, or any other. */
 export const saveCopy =
   (of?: string): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
-    const { note: open } = getState().note;
-    const note = (of && alive.unsaved.get(of)?.file.current) || open;
-    if (!note) return;
     const { bundle } = EXPORTERS;
     await dispatch(
       runJob({
         kind: 'copy',
         title: 'Making a copy',
         async task() {
+          const note = await asItIs(of, getState().note, alive);
+          if (!note) return;
           saveFile(fileName(note.header.title, bundle), await bundle.write(leaving(note, [], alive), {}), bundle.type);
           dispatch(say('copy', 'info', `A copy of “${note.header.title}” was handed to the browser as a file.`));
         },

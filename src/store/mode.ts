@@ -17,7 +17,7 @@ export const setMode =
   (dispatch, getState, { player }) => {
     const { note, newer } = getState().note;
     if (mode === 'write' && newer) return dispatch(say('read-only', 'info', newer));
-    if (mode === 'write' && note?.header.readOnly) return dispatch(say('read-only', 'info', 'This note is read only. The button “Read only” above the page lets it be changed.'));
+    if (mode === 'write' && note?.header.readOnly) return dispatch(say('read-only', 'info', 'This note is read only. Its menu above the page lets it be changed.'));
     if (mode === 'write') {
       dispatch(pausePlaying());
       dispatch(letGo());

@@ -11,6 +11,7 @@ import { keepAwake } from '../platform/wakeLock';
 import { SoundFile } from '../storage/soundFile';
 import { sealTake } from '../storage/vaultFile';
 import { canChange, change } from './change';
+import { takeWritingPen } from './cup';
 import { reasonOf, say, storing } from './messages';
 import { setMode } from './mode';
 import { heardAtEvent, pausePlaying } from './playing';
@@ -54,6 +55,7 @@ export const startRecording =
     if (recording.state !== 'idle' || !canChange(getState())) return;
     dispatch(pausePlaying());
     dispatch(setMode('write'));
+    dispatch(takeWritingPen());
     dispatch(messagesSlice.actions.dismissed('recording'));
     const take = newId();
     dispatch(recordingSlice.actions.set({ state: 'starting', note: note.id, take, microphone: 'good' }));

@@ -199,5 +199,5 @@ export const setReadOnly =
   (dispatch) => {
     if (readOnly) dispatch(setMode('listen'));
     if (!dispatch(change({ rows: [put('note', 'readOnly', { value: readOnly })] }, false))) return;
-    dispatch(say('read-only', 'info', readOnly ? 'This note is read only. It can be listened to; the same button lets it be changed again.' : 'This note can be changed again.'));
+    dispatch(say('read-only', 'info', readOnly ? 'This note is read only. It can be listened to; the same entry lets it be changed again.' : 'This note can be changed again.'));
   };

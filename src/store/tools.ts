@@ -93,8 +93,14 @@ export const deleteSelected = (): Thunk => (dispatch, getState) => {
   dispatch(select(null));
 };
 
-/** Changes colour, width, kind or any other side of the pen of what is written. */
-export const restyleSelected = (look: Partial<Pen>): Thunk => changeSelected((placed) => strokesOf(placed).map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })));
+/** Changes colour, width, kind or any other side of the pen of what is written. Where words and highlighter are selected together, another colour is meant for the words. */
+export const restyleSelected = (look: Partial<Pen>): Thunk =>
+  changeSelected((placed) => {
+    const strokes = strokesOf(placed);
+    const written = strokes.filter((s) => s.pen.kind !== 'highlighter');
+    const meant = look.color && written.length ? written : strokes;
+    return meant.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) }));
+  });
 
 export const fillSelected = (fill: string | null): Thunk =>
   changeSelected((placed) =>

@@ -26,6 +26,6 @@ export function LevelMeter({ live, still }: { live: Live<Level>; still: boolean 
 }
 
 const styles = StyleSheet.create({
-  meter: { flex: 1, flexDirection: 'row', alignItems: 'flex-end', justifyContent: 'center', gap: 3, height: 28 },
-  segment: { width: 6, borderRadius: 2 },
+  meter: { flexGrow: 1, flexShrink: 1, flexBasis: 68, maxWidth: 130, minWidth: 40, flexDirection: 'row', alignItems: 'flex-end', justifyContent: 'center', gap: 2, height: 28 },
+  segment: { flex: 1, maxWidth: 6, borderRadius: 2 },
 });

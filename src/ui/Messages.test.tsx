@@ -1,7 +1,7 @@
-import { fireEvent, render, screen } from '@testing-library/react-native';
+import { act, fireEvent, render, screen } from '@testing-library/react-native';
 import { PaperProvider } from 'react-native-paper';
 import { Icon } from './icons';
-import { Messages, type MessageItem } from './Messages';
+import { Messages, staysFor, type MessageItem } from './Messages';
 import { openLabel } from './NoteRow';
 import { lightTheme } from './theme';
 
@@ -9,21 +9,42 @@ const settings = { icon: ({ name, size, color }: { name: unknown; size: number; 
 const problem: MessageItem = { key: 'full', tone: 'problem', text: 'There is no room left.', action: 'Save a copy' };
 const info: MessageItem = { key: 'back', tone: 'info', text: 'Everything is stored again.' };
 
-test('problems are alerts, news are status, each can be put away, and its button does something', async () => {
+const shown = (messages: MessageItem[], onAction = jest.fn(), onDismiss = jest.fn()) => (
+  <PaperProvider theme={lightTheme} settings={settings}>
+    <Messages messages={messages} onAction={onAction} onDismiss={onDismiss} />
+  </PaperProvider>
+);
+
+test('one line is in sight, the problem before the news; it unfolds, each can be put away, and its button does something', async () => {
   const onAction = jest.fn();
   const onDismiss = jest.fn();
-  await render(
-    <PaperProvider theme={lightTheme} settings={settings}>
-      <Messages messages={[problem, info]} onAction={onAction} onDismiss={onDismiss} />
-    </PaperProvider>,
-  );
+  await render(shown([problem, info], onAction, onDismiss));
   expect(screen.getByText('There is no room left.')).toBeTruthy();
+  expect(screen.queryByText('Everything is stored again.')).toBeNull();
   await fireEvent.press(screen.getByText('Save a copy'));
   expect(onAction).toHaveBeenCalledWith('full');
+  await fireEvent.press(screen.getByText('+1'));
+  expect(screen.getByText('Everything is stored again.')).toBeTruthy();
   const away = screen.getAllByLabelText('Put this message away');
   expect(away).toHaveLength(2);
   await fireEvent.press(away[1]);
   expect(onDismiss).toHaveBeenCalledWith('back');
+});
+
+test('news go by themselves once they could be read, problems stay, and what is unfolded waits', async () => {
+  jest.useFakeTimers();
+  const onDismiss = jest.fn();
+  await render(shown([problem, info], jest.fn(), onDismiss));
+  await act(async () => void jest.advanceTimersByTime(staysFor(info) - 1));
+  expect(onDismiss).not.toHaveBeenCalled();
+  await act(async () => void jest.advanceTimersByTime(1));
+  expect(onDismiss.mock.calls).toEqual([['back']]);
+  onDismiss.mockClear();
+  await render(shown([problem, { ...info, key: 'again' }], jest.fn(), onDismiss));
+  await fireEvent.press(screen.getByText('+1'));
+  await act(async () => void jest.advanceTimersByTime(60_000));
+  expect(onDismiss).not.toHaveBeenCalledWith('again');
+  jest.useRealTimers();
 });
 
 test('a note in a list says its title, pages and sound to everybody', () => {

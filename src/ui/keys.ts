@@ -13,6 +13,7 @@ export const WRITE_KEYS: readonly KeyLine[] = [
   ['Ctrl+A', 'select all on the page'],
   ['Ctrl+G, Ctrl+Shift+G', 'group, ungroup'],
   ['Arrows, with Shift', 'move what is selected, or the ruler'],
+  ['?', 'these keys'],
   ['Esc', 'let go; back to the pen'],
 ];
 

@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import { newPage } from '../../src/core/note/schema';
 import { noteOf } from '../../src/core/note/edit';
 import { recordsOf } from '../../src/storage/noteFile';
-import { button, Pen, saved } from '../helpers/app';
+import { button, Pen, saved, press } from '../helpers/app';
 import { densePage } from './inkCore';
 import { atLeast, atMost, clearCosts, costsOf, inject, longNote, ms, percentile, row } from './kit';
 
@@ -103,7 +103,7 @@ export async function denseTools(page: Page, pen: Pen, name: string): Promise<vo
       await page.waitForTimeout(700);
       times[what].push(await undo());
       await page.waitForTimeout(700);
-      if (i < 4 || what === 'moving') await button(page, 'Redo').click();
+      if (i < 4 || what === 'moving') await press(page, 'Redo');
     }
     if (what === 'moving') await button(page, 'Undo').click();
   }

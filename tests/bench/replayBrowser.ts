@@ -1,7 +1,7 @@
 /** Listening back in the browser: ink that writes itself in a note of two hours, jumps, and finding speech in an hour of sound. */
 import type { Page } from '@playwright/test';
 import type { Packet } from '../../src/core/audio/opus';
-import { button } from '../helpers/app';
+import { button, choose } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { atLeast, atMost, clearCosts, costsOf, layDown, ms, percentile, rendererMb, row } from './kit';
 
@@ -12,7 +12,7 @@ export async function replaying(page: Page, name: string): Promise<void> {
   const slider = page.getByRole('slider', { name: 'Playback position' });
   const redraw = await redrawAll(page);
   for (const speed of [1, 3]) {
-    await page.getByLabel('Speed').selectOption(String(speed));
+    await choose(page, 'Speed', String(speed));
     await slider.fill('3600000');
     await button(page, 'Play').click();
     await page.waitForFunction(() => document.querySelector('audio')!.currentTime > 3601);
@@ -25,7 +25,7 @@ export async function replaying(page: Page, name: string): Promise<void> {
     row(`${name}: replay at ${speed}x of 20,000 strokes, frames a second`, rate.toFixed(1), '', atLeast(rate, 58, 'at least 58'));
     row(`${name}: scripting in each of those frames (median, p95)`, `${ms(percentile(frames, 0.5))}, ${ms(percentile(frames, 0.95))}`, `all strokes drawn anew ${ms(redraw)}`, atMost(percentile(frames, 0.95), 6, 'p95 under 6 ms'));
   }
-  await page.getByLabel('Speed').selectOption('1');
+  await choose(page, 'Speed', '1');
   const jumps = await page.evaluate(async () => {
     const input = document.querySelector<HTMLInputElement>('input[aria-label="Playback position"]')!;
     const surface = document.querySelector<HTMLElement>('.surface')!;

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, tempFolder, WIDE, press } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { inkSeen } from '../helpers/inkSeen';
 import { QUARTERS, quarters } from '../helpers/picture';
@@ -24,7 +24,7 @@ async function open(viewport = PHONE, scale = 1) {
 }
 
 async function choose(page: Page, file: string): Promise<void> {
-  await button(page, 'Paper').click();
+  await press(page, 'Paper');
   const chooser = page.waitForEvent('filechooser');
   await button(page, 'Picture behind it').click();
   await (await chooser).setFiles(file);
@@ -80,7 +80,7 @@ for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
     await saved(page);
     // It can be put again, so it is still kept.
     expect((await contents(page)).every((k) => k.startsWith(`content/${hash}/`))).toBe(true);
-    await button(page, 'Redo').first().click();
+    await press(page, 'Redo');
     await expect.poll(() => shows(page)).toEqual([true, true, true, true]);
     await saved(page);
     await page.reload();
@@ -91,7 +91,7 @@ for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
     await pen.stroke([{ x: box.x + 30 * k, y: box.y + 140 * k }, { x: box.x + 90 * k, y: box.y + 140 * k }]);
     await expect.poll(() => inkSeen(page, 1, [[60, 140]])).toEqual([true]);
 
-    await button(page, 'Paper').click();
+    await press(page, 'Paper');
     await button(page, 'Remove picture').click();
     await expect.poll(() => shows(page)).toEqual([false, false, false, false]);
     await saved(page);
@@ -110,7 +110,7 @@ test('the picture is part of pictures in small, and a copied page keeps it when 
   await choose(page, fileOf('chart.png', bytes));
   await expect.poll(() => shows(page)).toEqual([true, true, true, true]);
   await button(page, 'Close Paper').click();
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   const small = (index: number) =>
     page.locator('.page-card canvas').nth(index).evaluate((c: HTMLCanvasElement) => [...c.getContext('2d')!.getImageData(Math.round(c.width * 0.25), Math.round(c.height * 0.41), 1, 1).data.slice(0, 3)]);
   await expect.poll(async () => near(await small(0), QUARTERS[0])).toBe(true);

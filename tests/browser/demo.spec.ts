@@ -1,6 +1,6 @@
 /** The demo notes as a first visitor meets them, and the whole of Listen on them. */
 import { expect, test, type Page } from '@playwright/test';
-import { button, Pen, saved, startBrowser, startServer } from '../helpers/app';
+import { button, Pen, saved, startBrowser, startServer, choose, inMore } from '../helpers/app';
 import { inkOnDisk, records } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -81,10 +81,10 @@ test('listening: words, time margin, keys, speed, lead-in, position', async () =
   await page.keyboard.press('ArrowLeft');
   await expect.poll(() => now(page)).toBe(before);
   await page.keyboard.press('+');
-  await expect(page.getByLabel('Speed')).toHaveValue('1.25');
+  await inMore(page, () => expect(page.getByLabel('Speed')).toHaveValue('1.25'));
   await page.keyboard.press('-');
   await page.keyboard.press('.');
-  await expect(page.getByLabel('Lead-in')).toHaveValue('2.5');
+  await inMore(page, () => expect(page.getByLabel('Lead-in')).toHaveValue('2.5'));
   await page.keyboard.press(' ');
   await button(page, 'Pause').waitFor();
   await expect.poll(() => now(page)).toBeGreaterThan(before + 300);
@@ -101,10 +101,10 @@ test('listening: words, time margin, keys, speed, lead-in, position', async () =
   await expect.poll(() => now(page)).toBe(60_000);
 
   // Speed is real: three seconds of sound take about one, at natural pitch.
-  await page.getByLabel('Speed').selectOption('3');
+  await choose(page, 'Speed', '3');
   expect(await page.locator('audio').evaluate((a) => (a as HTMLAudioElement).preservesPitch)).toBe(true);
   for (const [speed, least, most] of [[3, 2.4, 3.3], [0.5, 0.4, 0.55]] as const) {
-    await page.getByLabel('Speed').selectOption(String(speed));
+    await choose(page, 'Speed', String(speed));
     await button(page, 'Play').click();
     // Between two moments of steady playing, by the clock of the machine.
     const rate = await page.evaluate(async () => {
@@ -121,15 +121,15 @@ test('listening: words, time margin, keys, speed, lead-in, position', async () =
     expect(rate, `${speed}x`).toBeGreaterThan(least);
     expect(rate, `${speed}x`).toBeLessThan(most);
   }
-  await page.getByLabel('Speed').selectOption('3');
+  await choose(page, 'Speed', '3');
 
   // The lead-in is remembered.
-  await page.getByLabel('Lead-in').selectOption('5');
+  await choose(page, 'Lead-in', '5');
   // Written at once, in a step or two of storage.
   await expect.poll(async () => (JSON.parse((await records(page, 'scrivo')).settings) as { leadIn: number }).leadIn).toBe(5);
   await page.reload();
-  await expect(page.getByLabel('Lead-in')).toHaveValue('5');
-  await expect(page.getByLabel('Speed')).toHaveValue('3');
+  await inMore(page, () => expect(page.getByLabel('Lead-in')).toHaveValue('5'));
+  await inMore(page, () => expect(page.getByLabel('Speed')).toHaveValue('3'));
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();

@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { pointsOf } from '../../src/core/ink/stroke';
-import { blankNote, button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE, type BrowserOptions } from '../helpers/app';
+import { blankNote, button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE, type BrowserOptions, press } from '../helpers/app';
 import { headersOnDisk, strokesOnDisk } from '../helpers/disk';
 import { place, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -74,7 +74,7 @@ test('a pen’s pressure and every point between two frames are kept; its eraser
   const tremble = Array.from({ length: 60 }, (_, i) => ({ x: box.x + 30 + 4 * i, y: box.y + 260 + (i % 2 ? 5 : -5) }));
   await pen.stroke(tremble);
   const [loose] = await mine(page, 3);
-  await button(page, 'Pen cup').click();
+  await press(page, 'Pen cup');
   await page.getByRole('button', { name: /^Change Navy/ }).first().click();
   await page.getByRole('slider', { name: 'Steadiness' }).press('End');
   await button(page, 'Close Pen').click();
@@ -127,7 +127,7 @@ test('isometric, music and week papers and sizes of one’s own are papers like 
   const { context, page } = await open();
   await blankNote(page);
   for (const [name, kind] of [['Isometric', 'isometric'], ['Music', 'staves'], ['Week', 'week']] as const) {
-    await button(page, 'Paper').click();
+    await press(page, 'Paper');
     await page.getByRole('radio', { name, exact: true }).click();
     await button(page, 'Use this paper').click();
     await expect.poll(async () => (await headersOnDisk(page)).find((h) => !h.demo)!.pages[0].paper.kind).toBe(kind);
@@ -135,7 +135,7 @@ test('isometric, music and week papers and sizes of one’s own are papers like 
     const colours = await page.locator('[data-testid="page-1"] canvas').first().evaluate((c) => new Set(new Uint32Array((c as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, (c as HTMLCanvasElement).width, (c as HTMLCanvasElement).height).data.buffer)).size);
     expect([kind, colours > 1]).toEqual([kind, true]);
   }
-  await button(page, 'Paper').click();
+  await press(page, 'Paper');
   await page.getByLabel('Size').selectOption({ label: 'A size of your own' });
   await page.getByLabel('Width in millimetres').fill('123');
   await page.getByLabel('Height in millimetres').fill('234');

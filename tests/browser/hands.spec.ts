@@ -1,6 +1,6 @@
 /** Gestures and hands: fingers that undo, what a resting hand may touch, left-handed, moving and zooming the page, history over a reload. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
-import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE, inMore, press } from '../helpers/app';
 import { records, inkOnDisk } from '../helpers/disk';
 import { along, drawWith, type Spot } from '../helpers/hands';
 import { pageErrors } from '../helpers/tap';
@@ -94,8 +94,8 @@ test('undo and redo are there after a reload, and give the same strokes', async 
     .toBe(1);
   await page.reload();
   await page.getByTestId('page-1').waitFor();
-  await expect(button(page, 'Redo')).toBeEnabled();
-  await button(page, 'Redo').click();
+  await inMore(page, () => expect(button(page, 'Redo')).toBeEnabled());
+  await press(page, 'Redo');
   expect(await ids(4)).toEqual(four);
   await button(page, 'Undo').click();
   expect(await ids(3)).toEqual(three);
@@ -146,13 +146,13 @@ for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
 
 test('“Move the page” lets one finger move it; the pen comes back by a touch', async () => {
   await begin();
-  await button(page, 'Move the page').click();
+  await press(page, 'Move the page');
   const top = () => page.locator('.surface-scroller').evaluate((e) => e.scrollTop);
   const { x, y } = await sheet();
   await drawWith('finger', page, pen, along([{ x: x + 100, y: y + 400 }, { x: x + 100, y: y + 250 }]));
   await expect.poll(top).toBeGreaterThan(60);
   await ids(0);
-  await button(page, 'Move the page').click();
+  await press(page, 'Move the page');
   await drawWith('finger', page, pen, along([{ x: 140, y: 300 }, { x: 220, y: 304 }]));
   await ids(1);
 });

@@ -1,6 +1,6 @@
 /** Pages and paper in the real interface. */
 import { expect, test, type Page } from '@playwright/test';
-import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE, press } from '../helpers/app';
 import { headersOnDisk, inkOnDisk } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -34,7 +34,7 @@ for (const [name, viewport] of [
     const { page, pen, end } = await open(viewport);
     await write(page, pen, 0, 3, 0);
     await saved(page);
-    await button(page, 'Pages').click();
+    await press(page, 'Pages');
     const cards = page.locator('.page-card');
     await tick(page, 1);
     await button(page, 'Duplicate').click();
@@ -67,7 +67,7 @@ for (const [name, viewport] of [
 test('with a mouse a page is dragged to its place', async () => {
   const { page, pen, end } = await open(WIDE);
   await write(page, pen, 0, 2, 0);
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   for (let i = 0; i < 2; i++) await button(page, 'Add a page at the end').click();
   const [a, b, c] = (await stored(page)).pages.map((p) => p.id);
   const last = page.getByTestId('card-3');
@@ -83,7 +83,7 @@ test('a line of ink becomes a heading; its picture in the outline leads to it', 
   await button(page, 'Lasso').click();
   await button(page, 'Select all').click();
   await button(page, 'Heading').click();
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await button(page, 'Add a page at the end').click();
   await page.getByText('Outline', { exact: true }).click();
   const entry = page.getByRole('button', { name: 'Heading of level 1 on page 1' });
@@ -100,10 +100,10 @@ test('paper is changed for a page or for all, new notes begin with it, and the i
   await write(page, pen, 0, 3, 0);
   await saved(page);
   const ink = (await inkOnDisk(page)).map((s) => s.box);
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await button(page, 'Add a page at the end').click();
   await button(page, 'Close Pages').click();
-  await button(page, 'Paper').click();
+  await press(page, 'Paper');
   await page.getByRole('radio', { name: 'Squared' }).click();
   await button(page, 'Closer by 0.1 mm').click();
   await page.getByLabel('Size').selectOption('US Letter');
@@ -114,7 +114,7 @@ test('paper is changed for a page or for all, new notes begin with it, and the i
   // The sheet in sight has the new proportion, and squares on it.
   const { width, height } = (await page.getByTestId('page-1').boundingBox())!;
   expect(height / width).toBeCloseTo(11 / 8.5, 2);
-  await button(page, 'Paper').click();
+  await press(page, 'Paper');
   await page.getByText('All pages', { exact: true }).click();
   await page.getByRole('radio', { name: 'Cornell' }).click();
   await button(page, 'Lines college, 7.1 mm').click();
@@ -135,7 +135,7 @@ test('paper is changed for a page or for all, new notes begin with it, and the i
 test('any page is kept as a template, with its ink and without its sound, and other notes begin pages as it; a cover is a paper', async () => {
   const { page, pen, end } = await open();
   await write(page, pen, 0, 3, 0);
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await tick(page, 1);
   await button(page, 'Templates').click();
   await page.getByLabel('Name of the template').fill('Watch log');
@@ -146,7 +146,7 @@ test('any page is kept as a template, with its ink and without its sound, and ot
   await button(page, 'Back to Today').click();
   await page.reload();
   await blankNote(page);
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await button(page, 'Templates').click();
   await button(page, 'Add a page from Watch log').click();
   await expect(page.locator('.page-card')).toHaveCount(2);
@@ -165,7 +165,7 @@ test('any page is kept as a template, with its ink and without its sound, and ot
 test('page by page: pages are turned by swiping, by buttons and by what plays, and written on where they are', async () => {
   const { page, pen, end } = await open();
   await write(page, pen, 0, 3, 0);
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await button(page, 'Add a page at the end').click();
   await button(page, 'Close Pages').click();
   await saved(page);
@@ -192,7 +192,7 @@ test('page by page: pages are turned by swiping, by buttons and by what plays, a
   await pen.fingers('touchEnd', []);
   await expect(page.getByText('1 / 2', { exact: true })).toBeVisible();
   await expect(page.getByTestId('page-1')).toBeVisible();
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await button(page, 'Go to page 2').click();
   await expect(page.getByTestId('page-2')).toBeVisible();
   await end();
@@ -205,7 +205,7 @@ test('pages go to another note with their ink, stamps and sound', async () => {
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();
   await page.getByTestId('page-1').waitFor();
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await tick(page, 2);
   await button(page, 'To another note').click();
   await page.getByRole('button', { name: /^Into Open day/ }).click();

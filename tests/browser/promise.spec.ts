@@ -6,7 +6,7 @@
  * the microphone itself delivered at the event time of its pen-down, taken from the same track without the application's help.
  */
 import { expect, test } from '@playwright/test';
-import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, choose } from '../helpers/app';
 import { differences, openFromToday, report, spokenAtDowns, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
@@ -55,13 +55,13 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
 
   page = await openFromToday(context, server.url);
   const listener = await Pen.on(page);
-  await page.getByLabel('Lead-in').selectOption('0');
+  await choose(page, 'Lead-in', '0');
   for (const [speed, limit] of [
     [1, { median: 6, worst: 40 }],
     // The tap can lose one buffer of 1,024 samples as the sound begins: 43 ms of sound at twice the speed.
     [2, { median: 15, worst: 60 }],
   ] as const) {
-    await page.getByLabel('Speed').selectOption(String(speed));
+    await choose(page, 'Speed', String(speed));
     const errors = await differences(page, listener, spoken, speed);
     const { median: middle, worst } = report(`${speed}x`, errors);
     expect(errors.length).toBeGreaterThanOrEqual(WORDS);

@@ -3,7 +3,7 @@
  * repeated, and ink of a second pass, whose stamp must be the moment that was heard while it was written.
  */
 import { expect, test } from '@playwright/test';
-import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, choose, inMore, press, turn } from '../helpers/app';
 import { inkOnDisk } from '../helpers/disk';
 import { median } from '../helpers/dtmf';
 import { startLoudspeaker } from '../helpers/loudspeaker';
@@ -47,9 +47,9 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
 
   page = await openFromToday(context, server.url);
   const listener = await Pen.on(page);
-  await page.getByLabel('Lead-in').selectOption('0');
-  await page.getByRole('switch', { name: /^Skip pauses/ }).click();
-  await page.getByLabel('Speed').selectOption('3');
+  await choose(page, 'Lead-in', '0');
+  await turn(page, /^Skip pauses/);
+  await choose(page, 'Speed', '3');
   const errors = await differences(page, listener, spoken, 3);
   const fast = report('3x with pauses skipped', errors);
   expect(errors.length).toBeGreaterThanOrEqual(HEARD_FAST);
@@ -75,12 +75,12 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   expect(skipped).toBeLessThan(RESTS.rest);
 
   // Repeated: the same moment is heard again, by itself.
-  await page.getByLabel('Speed').selectOption('1');
+  await choose(page, 'Speed', '1');
   const word = spoken.findIndex((t) => t !== null);
   const again = await heardAtTouch(page, listener, word, 1);
   expect(Math.abs(again! - spoken[word]!)).toBeLessThanOrEqual(60);
-  await button(page, 'Repeat').click();
-  await expect(button(page, 'Repeat')).toHaveAttribute('aria-pressed', 'true');
+  await press(page, 'Repeat');
+  await inMore(page, () => expect(button(page, 'Repeat')).toHaveAttribute('aria-pressed', 'true'));
   // Where it goes on after each jump back, and where it jumped from, s. The third time the page is busy when it should jump.
   const rounds = await page.evaluate(
     () =>
@@ -103,11 +103,11 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
     // Busy for 200 ms from 50 ms before the end on: the jump is late, and comes nevertheless.
     expect(from - rounds[0].from).toBeLessThan(2);
   }
-  await button(page, 'Repeat').click();
-  await expect(button(page, 'Repeat')).toHaveAttribute('aria-pressed', 'false');
+  await press(page, 'Repeat');
+  await inMore(page, () => expect(button(page, 'Repeat')).toHaveAttribute('aria-pressed', 'false'));
 
   // The second pass: written while it plays on, stamped with what was heard.
-  await page.getByRole('switch', { name: /^Skip pauses/ }).click();
+  await turn(page, /^Skip pauses/);
   await button(page, 'Write while listening').click();
   await page.getByRole('slider', { name: 'Playback position' }).fill('8000');
   await button(page, 'Pause').waitFor();

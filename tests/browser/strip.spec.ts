@@ -1,7 +1,7 @@
 /** The writing strip: written large, landing small, the frame going on by itself from line to line and page to page. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import type { Stroke } from '../../src/core/ink/stroke';
-import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { button, Pen, PHONE, recordNew, saved, startBrowser, startServer, WIDE, press } from '../helpers/app';
 import { strokesOnDisk } from '../helpers/disk';
 import { along, drawWith } from '../helpers/hands';
 import { pageErrors } from '../helpers/tap';
@@ -28,7 +28,7 @@ async function begin(viewport = PHONE): Promise<void> {
   await page.goto(server.url);
   await recordNew(page);
   pen = await Pen.on(page);
-  await button(page, 'Writing strip').click();
+  await press(page, 'Writing strip');
   await page.getByTestId('writing-strip').waitFor();
 }
 

@@ -1,6 +1,6 @@
 /** Several tabs of one browser: none undoes what another did, and nothing goes that another has in hand. */
 import { expect, test } from '@playwright/test';
-import { blankNote, button, Pen, recordNew, saved, startBrowser, startServer } from '../helpers/app';
+import { blankNote, button, Pen, recordNew, saved, startBrowser, startServer, press } from '../helpers/app';
 import { headersOnDisk, inkOnDisk, records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -96,7 +96,7 @@ test('an Undo that is offered takes back its own step: it goes with the next one
   await page.goto(server.url);
   await blankNote(page);
   await saved(page);
-  await button(page, 'Pages').click();
+  await press(page, 'Pages');
   await page.getByLabel('Choose page 1', { exact: true }).click();
   await button(page, 'Delete').click();
   const said = page.getByText('The page and its ink were deleted.');

@@ -2,7 +2,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
-import { button, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { button, spelledMicrophone, startBrowser, startServer, tempFolder, press } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -40,8 +40,8 @@ test('what waits to be finished stands on Today and leads to its note', async ()
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();
   await page.getByRole('slider', { name: 'Playback position' }).fill('60000');
-  await button(page, 'Mark ask').click();
-  await button(page, 'Mark missed').click();
+  await press(page, 'Mark ask');
+  await press(page, 'Mark missed');
   await button(page, 'Back to Today').click();
   const waiting = page.getByRole('button', { name: /^Tides and the rule of twelfths: .*1 Missed mark, 1 Ask mark$/ });
   await waiting.click();

@@ -1,6 +1,6 @@
 /** Pen, mouse, fingers and palm on the page; Write and Listen keep to themselves. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
-import { atRest, blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { atRest, blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE, press } from '../helpers/app';
 import type { Stroke } from '../../src/core/ink/stroke';
 import { strokesOnDisk } from '../helpers/disk';
 import { place, write } from '../helpers/spelled';
@@ -122,7 +122,7 @@ test('a new page comes when the writing nears the end, and goes with the stroke 
   expect(second.y - (box.y + box.height)).toBeLessThan(12);
   await button(page, 'Undo').click();
   await expect(page.getByTestId('page-2')).toHaveCount(0);
-  await button(page, 'Redo').click();
+  await press(page, 'Redo');
   await expect(page.getByTestId('page-2')).toHaveCount(1);
   await strokes(1);
 });
@@ -152,7 +152,7 @@ test('in Listen the page is safe, ink without sound says so, and in Write nothin
 test('tools by keys: pens, eraser, undo, redo; a renamed note keeps its name', async () => {
   await begin();
   await page.keyboard.press('3');
-  await expect(button(page, 'Red felt pen, 0.5 mm')).toHaveAttribute('aria-pressed', 'true');
+  await expect(button(page, 'Pens, in hand: Red felt pen, 0.5 mm')).toHaveAttribute('aria-pressed', 'true');
   await write(page, pen, 0, 2, 0);
   const all = await strokes(2);
   expect(all.every(({ pen: { kind } }) => kind === 'felt')).toBe(true);

@@ -186,6 +186,38 @@ export class Pen {
 
 export const button = (page: Page, name: string): Locator => page.getByRole('button', { name, exact: true });
 
+/** Does something with what the deck's row has no place for, and folds it away again. */
+export async function inMore<T>(page: Page, act: () => Promise<T>): Promise<T> {
+  const more = button(page, 'More tools');
+  const isOpen = async () => (await more.count()) > 0 && (await more.getAttribute('aria-pressed')) === 'true';
+  const opens = (await more.count()) > 0 && (await more.isEnabled()) && (await button(page, 'Keys').count()) === 0;
+  if (opens) await more.click();
+  const result = await act();
+  if (opens && (await isOpen()) && (await button(page, 'Keys').count())) await more.click();
+  return result;
+}
+
+/** What the menu of the note calls it. */
+const IN_MENU: Readonly<Record<string, RegExp>> = { Paper: /^Paper$/, 'Read only': /^(Keep from being changed|Let it be changed)$/ };
+
+/** Presses a button of the note wherever it stands: in the deck, folded away, in the head or in the menu. */
+export async function press(page: Page, name: string): Promise<void> {
+  if (name === 'Pages') return page.getByRole('button', { name: /^Pages, / }).click();
+  if (IN_MENU[name]) {
+    await button(page, 'What to do with this note').click();
+    return page.getByRole('button', { name: IN_MENU[name] }).click();
+  }
+  const it = button(page, name);
+  if (await it.isVisible()) return it.click();
+  await inMore(page, () => it.click());
+}
+
+/** A switch of Listen. */
+export const turn = (page: Page, name: string | RegExp): Promise<void> => inMore(page, () => page.getByRole('switch', { name }).click());
+
+/** A list of Listen. */
+export const choose = async (page: Page, name: string, what: string | { label: string }): Promise<void> => void (await inMore(page, () => page.getByLabel(name).selectOption(what)));
+
 /** A new note without sound, from Today. */
 export async function blankNote(page: Page): Promise<void> {
   await button(page, 'Write without sound').click();

@@ -25,8 +25,10 @@ export function Frame() {
     <View style={[styles.all, { backgroundColor: colors.background, flexDirection: wide ? 'row-reverse' : 'column' }]}>
       <View style={styles.screen}>
         <RecordingElsewhere />
-        <Messages {...useMessages()} />
-        <Slot />
+        <View style={styles.screen}>
+          <Slot />
+          <Messages {...useMessages()} />
+        </View>
         <JobsRow />
       </View>
       <View role="tablist" aria-label="Scrivo" style={[wide ? styles.side : styles.bottom, { backgroundColor: colors.surfaceVariant, borderColor: colors.outlineVariant }]}>

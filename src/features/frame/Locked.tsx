@@ -1,7 +1,8 @@
 /** Where the passphrase is asked for: instead of everything, or over what is on the screen; and what is seen while records are sealed. */
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { Button, Dialog, Portal, ProgressBar, Switch, Text, TextInput, useTheme } from 'react-native-paper';
+import { Button, ProgressBar, Switch, Text, TextInput, useTheme } from 'react-native-paper';
+import { Dialog } from '../../ui/Dialog';
 import { LEAST_PASSPHRASE } from '../../core/vault/vault';
 import { leaveLockedOut, tryArchivePassphrase } from '../../store/archiveLock';
 import { isBusy, jobOf, stopJob } from '../../store/jobs';
@@ -80,7 +81,7 @@ export function LockedScreen() {
   return (
     <View style={[styles.screen, { backgroundColor: colors.background }]}>
       <View style={styles.messages}>
-        <Messages {...useMessages()} />
+        <Messages inline {...useMessages()} />
       </View>
       <View style={styles.card}>
         <Icon name="lock" size={40} color={colors.primary} />
@@ -102,8 +103,7 @@ export function LockDialog() {
   const shown = asking && !busy && (asking.kind === 'unlock' ? status === 'locked' && !whole : true);
   if (!shown) return null;
   return (
-    <Portal>
-      <Dialog key={asking.kind} visible dismissable={asking.kind !== 'archive'} onDismiss={close} style={styles.dialog}>
+      <Dialog key={asking.kind} dismissable={asking.kind !== 'archive'} onDismiss={close}>
         {asking.kind === 'unlock' ? (
           <>
             <Dialog.Title>Unlock</Dialog.Title>
@@ -143,7 +143,6 @@ export function LockDialog() {
           <SetPassphrase question={asking} onClose={close} />
         )}
       </Dialog>
-    </Portal>
   );
 }
 
@@ -241,8 +240,7 @@ export function SealingDialog() {
   if (!job) return null;
   const share = job.share ?? 0;
   return (
-    <Portal>
-      <Dialog visible dismissable={false} style={styles.dialog}>
+      <Dialog dismissable={false} onDismiss={() => undefined}>
         <Dialog.Title>{job.title}</Dialog.Title>
         <Dialog.Content style={styles.form}>
           <View role="progressbar" aria-label={job.title} aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
@@ -254,7 +252,6 @@ export function SealingDialog() {
           <Button onPress={() => dispatch(stopJob({ kind: 'sealing' }))}>Stop</Button>
         </Dialog.Actions>
       </Dialog>
-    </Portal>
   );
 }
 
@@ -267,5 +264,4 @@ const styles = StyleSheet.create({
   grow: { flex: 1 },
   warn: { borderWidth: 1, borderRadius: 10, padding: 10 },
   buttons: { flexDirection: 'row', justifyContent: 'flex-end', gap: 10 },
-  dialog: { maxWidth: 460, width: '92%', alignSelf: 'center' },
 });

@@ -1,7 +1,7 @@
 import type { Folder } from '../../core/library/folder';
 import { FolderBadge } from '../../ui/FolderBadge';
 import { dragFolder, dropTarget } from './dragging';
-import './folders.css';
+import '../../ui/folders.css';
 
 export interface FolderRowProps {
   folder: Folder;

@@ -6,7 +6,7 @@ import { useAppSelector } from '../../store/store';
 import { dropTarget } from './dragging';
 import { FolderRow } from './FolderRow';
 import type { Where } from './where';
-import './folders.css';
+import '../../ui/folders.css';
 
 export interface FolderTreeProps {
   where: Where;

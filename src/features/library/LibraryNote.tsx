@@ -5,7 +5,7 @@ import type { NoteSummary } from '../../core/note/schema';
 import { usePicture } from '../../store/pictures';
 import { NoteCard, NoteRow } from '../../ui/NoteRow';
 import { dragNotes } from './dragging';
-import './folders.css';
+import '../../ui/folders.css';
 
 export interface LibraryNoteProps {
   header: NoteSummary;

@@ -19,7 +19,8 @@ import { WIDE } from '../../ui/theme';
 import { FolderRow } from './FolderRow';
 import { FolderTree } from './FolderTree';
 import type { Where } from './where';
-import { LibraryDialogs, type Asked } from './LibraryDialogs';
+import type { Asked } from '../filing/asked';
+import { NoteDialogs } from '../filing/NoteDialogs';
 import { LibraryNote } from './LibraryNote';
 import { LockedNote } from './LockedNote';
 import { SelectionBar } from './SelectionBar';
@@ -234,7 +235,7 @@ export function LibraryScreen() {
         )}
         {selecting && <SelectionBar where={where.kind} ids={ids} all={listed.flatMap((h) => ('cover' in h ? [] : [h.id]))} onAll={setChosen} onAsk={setAsked} onDone={() => setChosen(null)} />}
       </View>
-      <LibraryDialogs asked={asked} onAsk={setAsked} onDone={() => setChosen(null)} onGo={(folder) => go({ kind: 'folder', folder })} />
+      <NoteDialogs asked={asked} onAsk={setAsked} onDone={() => setChosen(null)} onGo={(folder) => go({ kind: 'folder', folder })} />
     </View>
   );
 }

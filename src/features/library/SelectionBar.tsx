@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import { archiveNotes, binNotes, duplicateNotes, putBack } from '../../store/filing';
 import { useAppDispatch } from '../../store/store';
-import type { Asked } from './LibraryDialogs';
+import type { Asked } from '../filing/asked';
 
 export interface SelectionBarProps {
   where: 'folder' | 'all' | 'archive' | 'bin';

@@ -1,38 +1,39 @@
 /** The open note: title, pages with the time margin, deck. */
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { StyleSheet, useWindowDimensions, View } from 'react-native';
+import { StyleSheet, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
 import { put } from '../../core/note/edit';
 import { ask } from '../../store/lockState';
 import { setReadOnly } from '../../store/reviewing';
 import { canChange, change } from '../../store/change';
-import { setMode } from '../../store/mode';
 import { flushAll, openNote } from '../../store/openNote';
 import { stopRecording } from '../../store/recording';
-import { toolsSlice, type SheetName } from '../../store/slices';
+import { bookmark } from '../../store/pages';
+import { lengthOf } from '../../store/playing';
+import { toolsSlice } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { paste, pasteAsks, selectAll } from '../../store/tools';
 import { useMessages } from '../../store/useMessages';
 import { data } from '../../ui/data';
 import { Icon } from '../../ui/icons';
-import { Messages } from '../../ui/Messages';
+import type { Asked } from '../filing/asked';
+import { NoteDialogs } from '../filing/NoteDialogs';
 import { JobsButton } from '../jobs/JobsPlace';
-import { WIDE } from '../../ui/theme';
+import { useRoom } from '../../ui/useRoom';
 import { useLive } from '../../ui/useLive';
 import { Deck } from './deck/Deck';
 import { DeckButton } from './deck/DeckButton';
-import { Options } from './deck/Options';
-import { RecordingBar } from './deck/RecordingBar';
+import { PageEnd } from './deck/PageEnd';
+import { TimelineRow } from './deck/Playback';
 import { useNoteKeys } from './useNoteKeys';
-import { zoomShown } from './zoomShown';
+import { pageShown, zoomShown } from './shown';
 import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import { ListPanel, PagesPanel } from './SidePanels';
 import { PagesOverview } from './pages/PagesOverview';
 import { CupSheet } from './sheets/CupSheet';
 import { KeySheet } from './sheets/KeySheet';
-import { ListSheet } from './sheets/ListSheet';
 import { LookSheet } from './sheets/LookSheet';
 import { PaperSheet } from './sheets/PaperSheet';
 import { PenSheet } from './sheets/PenSheet';
@@ -56,7 +57,7 @@ export function NoteScreen() {
   const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true || s.note.newer !== null);
   const recordingIn = useAppSelector((s) => (s.recording.state === 'idle' ? null : s.recording.note));
   const messages = useMessages((note) => router.replace(`/note/${note}`));
-  const wide = useWindowDimensions().width >= WIDE;
+  const { wide, side } = useRoom();
   const surface = useRef<SurfaceHandle | null>(null);
   // On a phone the lists lie over the page: they make way for the place they lead to.
   const showPlace = useCallback(
@@ -71,6 +72,28 @@ export function NoteScreen() {
   const strip = useAppSelector((s) => s.tools.strip && s.note.mode === 'write');
   const [paperOf, setPaperOf] = useState<string | null>(null);
   const elsewhere = recordingIn !== null && recordingIn !== id;
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const listens = useAppSelector((s) => s.note.mode === 'listen' && s.note.note !== null && lengthOf(s.note.note.header) > 0);
+  const changeable = useAppSelector(canChange);
+  const isReadOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);
+  const canLock = useAppSelector((s) => s.recording.state === 'idle' && !s.note.following && s.note.newer === null);
+  const middle = () => surface.current?.middle()?.page ?? null;
+  /** What the menu offers besides while the note is open. */
+  const extra = [
+    ...(changeable
+      ? [
+          {
+            name: 'Paper',
+            press: () => {
+              setPaperOf(middle());
+              dispatch(toolsSlice.actions.set({ sheet: 'paper' }));
+            },
+          },
+          { name: 'Bookmark this page', press: () => void (middle() && dispatch(bookmark(middle()!))) },
+        ]
+      : []),
+    ...(canLock ? [{ name: isReadOnly ? 'Let it be changed' : 'Keep from being changed', press: () => void dispatch(setReadOnly(!isReadOnly)) }] : []),
+  ];
 
   useEffect(() => {
     if (id && !elsewhere) void dispatch(openNote(id));
@@ -99,14 +122,14 @@ export function NoteScreen() {
   const open = status === 'open' && openId === id;
 
   return (
-    <View style={[styles.all, { backgroundColor: colors.background }]}>
+    <View style={[styles.all, side && styles.beside, { backgroundColor: colors.background }]}>
+      <View style={styles.all}>
       <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
         <IconButton icon="back" aria-label="Back to Today" onPress={back} style={styles.icon} />
         {open ? <Title title={title} locked={following || readOnly} /> : <View style={styles.title} />}
-        {open && <HeadButton name="Pages" icon="pages" sheet="pages" />}
-        {open && <HeadButton name="Paper" icon="paper" sheet="paper" onOpen={() => setPaperOf(surface.current?.middle()?.page ?? null)} />}
-        {open && <ReadOnlyButton />}
+        {open && <PagesButton />}
         {open && <ZoomButton />}
+        {open && <DeckButton name="What to do with this note" icon="more" onPress={() => setAsked({ kind: 'note', ids: [id] })} />}
         <JobsButton />
         {open && <SaveState />}
       </View>
@@ -146,14 +169,13 @@ export function NoteScreen() {
           <View style={styles.middle}>
             {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={styles.pages}>
-              <NoteSurface key={id} onZoom={(percent, fit) => zoomShown.set({ percent, fit })} handleRef={surface} />
-              <Options bottom={strip ? stripHeight(wide) : 0} onPaste={() => pasteHere()} onAll={selectHere} />
+              <NoteSurface key={id} onZoom={(percent, fit) => zoomShown.set({ percent, fit })} onPage={(page) => pageShown.set(page)} handleRef={surface} />
+              <PageEnd bottom={strip ? stripHeight(wide) : 0} messages={messages} places={places} onPaste={() => pasteHere()} onAll={selectHere} />
               {sheet === 'cup' && <CupSheet />}
               {sheet === 'pen' && <PenSheet />}
               {sheet === 'look' && <LookSheet />}
               {sheet === 'picture' && <PictureSheet />}
               {sheet === 'paste' && <PasteSheet onPaste={pasteHere} />}
-              {sheet === 'lists' && <ListSheet places={places} />}
               {sheet === 'keys' && <KeySheet />}
               {sheet === 'paper' && <PaperSheet page={paperOf} />}
               {sheet === 'zoom' && <ZoomSheet onZoom={(z) => surface.current?.setZoom(z)} />}
@@ -170,46 +192,36 @@ export function NoteScreen() {
               }}
             />
           )}
-          {/* Below the page and not above or over it: the page must neither move under the pen nor be covered where one writes. */}
-          <Messages {...messages} />
-          <RecordingBar />
-          <Deck onMode={(mode) => dispatch(setMode(mode))} />
+          {side && listens && <TimelineRow />}
+          {!side && <Deck />}
+          <NoteDialogs
+            asked={asked}
+            onAsk={setAsked}
+            onDone={() => undefined}
+            extra={extra}
+          />
         </>
       )}
+      </View>
+      {side && open && !elsewhere && <Deck />}
     </View>
   );
 }
 
-function HeadButton({ name, icon, sheet, onOpen }: { name: string; icon: string; sheet: SheetName; onOpen?: () => void }) {
-  const { colors } = useTheme();
-  const dispatch = useAppDispatch();
-  const on = useAppSelector((s) => s.tools.sheet === sheet);
-  const locked = useAppSelector((s) => sheet === 'paper' && !canChange(s));
-  return (
-    <DeckButton
-      name={name}
-      toggles
-      on={on}
-      disabled={locked}
-      onPress={() => {
-        onOpen?.();
-        dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : sheet }));
-      }}
-    >
-      <Icon name={icon} size={20} color={on ? colors.onSecondary : colors.onSurfaceVariant} />
-    </DeckButton>
-  );
-}
-
-/** Keeps the note from being changed; listening stays. */
-function ReadOnlyButton() {
+/** Which page is in sight, of how many; all of them, their bookmarks and headings are behind it. */
+function PagesButton() {
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
-  const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);
-  const busy = useAppSelector((s) => s.recording.state !== 'idle' || s.note.following || s.note.newer !== null);
+  const on = useAppSelector((s) => s.tools.sheet === 'pages');
+  const pages = useAppSelector((s) => s.note.note!.header.pages);
+  const at = useLive(pageShown);
+  const number = Math.max(0, pages.findIndex((p) => p.id === at)) + 1;
   return (
-    <DeckButton name="Read only" toggles on={readOnly} disabled={busy} onPress={() => dispatch(setReadOnly(!readOnly))}>
-      <Icon name={readOnly ? 'lock' : 'unlock'} size={20} color={readOnly ? colors.onSecondary : colors.onSurfaceVariant} />
+    <DeckButton name={`Pages, ${number} of ${pages.length} in sight`} toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'pages' }))}>
+      <Icon name="pages" size={18} color={on ? colors.onSecondary : colors.onSurfaceVariant} />
+      <Text {...data({ testid: 'page-place' })} variant="labelLarge" style={{ color: on ? colors.onSecondary : colors.onSurfaceVariant, fontVariant: ['tabular-nums'] }}>
+        {number} / {pages.length}
+      </Text>
     </DeckButton>
   );
 }
@@ -285,7 +297,7 @@ function SaveState() {
   const trouble = useAppSelector((s) => s.recording.soundFailed);
   const following = useAppSelector((s) => s.note.following);
   const state = trouble ? 'failed' : note;
-  const wide = useWindowDimensions().width >= WIDE;
+  const { wide } = useRoom();
   const { icon, text } = SAVE[state];
   const color = state === 'failed' ? colors.error : colors.onSurfaceVariant;
   return (
@@ -305,15 +317,16 @@ function SaveState() {
 }
 
 const styles = StyleSheet.create({
-  all: { flex: 1 },
-  top: { flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, paddingRight: 12, minHeight: 52, zIndex: 5 },
-  icon: { margin: 0, width: 48, height: 48 },
+  all: { flex: 1, minWidth: 0, minHeight: 0 },
+  beside: { flexDirection: 'row' },
+  top: { flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, paddingRight: 8, minHeight: 48, zIndex: 5 },
+  icon: { margin: 0, width: 44, height: 44 },
   title: { flex: 1, minWidth: 0 },
   titleTouch: { minHeight: 44, justifyContent: 'center', borderRadius: 8, paddingHorizontal: 4 },
   titleText: { fontSize: textPx(18) },
   // There for a screen reader; on a phone the sign says it.
   unseen: { position: 'absolute', width: 1, height: 1, overflow: 'hidden', opacity: 0 },
-  save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 8 },
+  save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 2 },
   middle: { flex: 1, flexDirection: 'row', minHeight: 0 },
   pages: { flex: 1, minWidth: 0 },
   center: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 16, padding: 24 },

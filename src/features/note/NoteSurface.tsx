@@ -65,9 +65,14 @@ const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0])
 const SOUND_FIRST_MS = 60;
 
 /** What the surface asks of the store. */
-const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
+const events = (zoomed: SurfaceEvents['zoomed'], paged: SurfaceEvents['paged']): SurfaceEvents => ({
   penSeen: () => {
     if (!store.getState().settings.penSeen) settingsSet({ penSeen: true });
+  },
+  begun: () => {
+    // What was unfolded over the end of the page makes way for writing.
+    const { sheet } = store.getState().tools;
+    if (sheet === 'pens' || sheet === 'more') dispatch(toolsSlice.actions.set({ sheet: 'none' }));
   },
   penIdle: () => void dispatch(penIdle()),
   stampAt: (time) => dispatch(stampOf(time)),
@@ -95,9 +100,10 @@ const events = (zoomed: SurfaceEvents['zoomed']): SurfaceEvents => ({
   content: readContent,
   pictureFailed: (why) => void dispatch(pictureFailed(why)),
   zoomed,
+  paged,
 });
 
-export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, fit: boolean) => void; handleRef: { current: SurfaceHandle | null } }) {
+export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: number, fit: boolean) => void; onPage: (page: string) => void; handleRef: { current: SurfaceHandle | null } }) {
   const host = useRef<View>(null);
   const { dark } = useTheme();
   const showAnew = useRef(() => undefined as void);
@@ -107,7 +113,7 @@ export function NoteSurface({ onZoom, handleRef }: { onZoom: (percent: number, f
   }, [dark]);
 
   useEffect(() => {
-    const surface = new Surface(host.current as unknown as HTMLElement, events(onZoom));
+    const surface = new Surface(host.current as unknown as HTMLElement, events(onZoom, onPage));
     handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z), middle: () => surface.middle(), showPlace: (page, box) => surface.showPlace(page, box) };
     let last: SurfaceState | null = null;
     const show = () => {

@@ -34,10 +34,18 @@ const TOOL_KEYS = { p: 'pen', e: 'eraser', l: 'lasso', m: 'room', s: 'shapes', f
 const PEN_KEYS = Object.fromEntries(Array.from({ length: 10 }, (_, i) => [String((i + 1) % 10), i]));
 const mark = (kind: MarkKind, e: KeyboardEvent) => dispatch(addMark(kind, e.timeStamp));
 
+/** What the user sets over the screen has the keys; only the overview of pages works on the note itself. */
+const isBehindDialog = (): boolean => document.querySelector('dialog:modal:not(.dialog-whole)') !== null;
+const isBehindOverview = (): boolean => document.querySelector('dialog:modal') !== null;
+
+const turn = (sheet: 'lists' | 'keys') => dispatch(setTools({ sheet: getState().tools.sheet === sheet ? 'none' : sheet }));
+
 const BOTH: Keys = {
   '$mod+z': () => dispatch(undo()),
   ...each({ '$mod+Shift+z': 0, '$mod+y': 0 }, () => dispatch(redo())),
 };
+
+const HELP: Keys = each({ '?': 0, 'Shift+?': 0 }, () => turn('keys'));
 
 /** In Write. Marks go with the recording, also where another tab writes; the rest changes the note. */
 const MARKS_WHILE_WRITING = each(Object.fromEntries(Object.entries(MARK_KEYS).map(([key, kind]) => [`Shift+${key}`, kind])), mark);
@@ -69,8 +77,6 @@ const AHEAD = { faint: 'full', full: 'hidden', hidden: 'faint' } as const;
 const length = () => lengthOf(getState().note.note!.header);
 const leadIn = (by: number) => dispatch(patched({ leadIn: Math.min(10, Math.max(0, Math.round(2 * (leadInOf(getState()) / 1000)) / 2 + by)) }));
 const faster = (by: 1 | -1) => dispatch(setSpeed(nextSpeed(getState().settings.speed, by)));
-const turn = (sheet: 'lists' | 'keys') => dispatch(setTools({ sheet: getState().tools.sheet === sheet ? 'none' : sheet }));
-
 const LISTEN: Keys = {
   Space: () => dispatch(getState().playback.playing ? pausePlaying() : play()),
   ...each({ ArrowLeft: -10_000, ArrowRight: 10_000, 'Shift+ArrowLeft': -1000, 'Shift+ArrowRight': 1000 }, (ms) => dispatch(skip(ms))),
@@ -81,7 +87,6 @@ const LISTEN: Keys = {
   ...each({ '+': 1, '=': 1, 'Shift++': 1, 'Shift+=': 1, '-': -1 } as const, faster),
   ...each({ ',': -0.5, '.': 0.5 }, leadIn),
   ...each({ '[': 0.67, ']': 1.5 }, (by) => zoomTimeline(by, length())),
-  ...each({ '?': 0, 'Shift+?': 0 }, () => turn('keys')),
   ...each(MARK_KEYS, mark),
   r: () => dispatch(getState().playback.repeat ? letGo() : repeatHere()),
   g: () => dispatch(playNextGap(1)),
@@ -129,10 +134,11 @@ export function useNoteKeys(actions: Actions): void {
   useEffect(() => {
     const writing = () => getState().note.mode === 'write';
     const ends = [
-      bound(BOTH, () => true),
-      bound(MARKS_WHILE_WRITING, writing),
-      bound(writeKeys(() => current.current), () => writing() && !getState().note.following),
-      bound(LISTEN, (e) => !writing() && !answersItself(e.target as HTMLElement, e)),
+      bound(BOTH, () => !isBehindDialog()),
+      bound(HELP, () => !isBehindOverview()),
+      bound(MARKS_WHILE_WRITING, () => writing() && !isBehindOverview()),
+      bound(writeKeys(() => current.current), () => writing() && !getState().note.following && !isBehindOverview()),
+      bound(LISTEN, (e) => !writing() && !isBehindOverview() && !answersItself(e.target as HTMLElement, e)),
     ];
     return () => ends.forEach((end) => end());
   }, []);

@@ -1,7 +1,8 @@
 /** Backup and return: what is done, how far it is, and what a restore did. */
 import { useState } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button, Dialog, Portal, Text, useTheme } from 'react-native-paper';
+import { StyleSheet, View } from 'react-native';
+import { Button, Text, useTheme } from 'react-native-paper';
+import { Dialog } from '../../ui/Dialog';
 import type { RestoreReport } from '../../core/library/merge';
 import { backUp, restore } from '../../store/backup';
 import { jobOf, stopJob } from '../../store/jobs';
@@ -56,11 +57,9 @@ function Report({ report, onDone }: { report: RestoreReport; onDone: () => void 
       </View>
     );
   return (
-    <Portal>
-      <Dialog visible onDismiss={onDone} style={styles.dialog}>
+      <Dialog onDismiss={onDone}>
         <Dialog.Title>What the restore did</Dialog.Title>
-        <Dialog.ScrollArea style={styles.area}>
-          <ScrollView contentContainerStyle={styles.report}>
+        <Dialog.Content style={styles.report}>
             {part(report.brought, report.brought.length === 1 ? 'note was brought in' : 'notes were brought in')}
             {part(report.updated, 'updated with what is newer')}
             {part(report.kept, 'left alone: what is here is newer')}
@@ -74,19 +73,15 @@ function Report({ report, onDone }: { report: RestoreReport; onDone: () => void 
                 ))}
               </View>
             )}
-          </ScrollView>
-        </Dialog.ScrollArea>
+          </Dialog.Content>
         <Dialog.Actions>
           <Button onPress={onDone}>Done</Button>
         </Dialog.Actions>
       </Dialog>
-    </Portal>
   );
 }
 
 const styles = StyleSheet.create({
   buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
-  dialog: { maxWidth: 480, width: '92%', alignSelf: 'center', maxHeight: '90%' },
-  area: { paddingHorizontal: 24 },
   report: { gap: 12, paddingVertical: 10 },
 });

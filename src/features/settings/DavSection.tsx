@@ -1,7 +1,8 @@
 /** Backups on a WebDAV server: where, how often, and back from any of them. */
 import { useState } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button, Dialog, Portal, Switch, Text, TextInput, useTheme } from 'react-native-paper';
+import { StyleSheet, View } from 'react-native';
+import { Button, Switch, Text, TextInput, useTheme } from 'react-native-paper';
+import { Dialog } from '../../ui/Dialog';
 import { backUpToDav, davHistory, restoreFromDav } from '../../store/davBackup';
 import { isBusy } from '../../store/jobs';
 import { settingsSlice } from '../../store/slices';
@@ -45,11 +46,9 @@ export function DavSection() {
         </Button>
       </View>
       {history && (
-        <Portal>
-          <Dialog visible onDismiss={() => setHistory(null)} style={styles.dialog}>
+          <Dialog onDismiss={() => setHistory(null)}>
             <Dialog.Title>Backups on the server</Dialog.Title>
-            <Dialog.ScrollArea style={styles.area}>
-              <ScrollView>
+            <Dialog.Content>
                 {history.map((name) => (
                   <Button
                     key={name}
@@ -63,13 +62,11 @@ export function DavSection() {
                   </Button>
                 ))}
                 {history.length === 0 && <Text style={styles.empty}>There are no backups at this address yet.</Text>}
-              </ScrollView>
-            </Dialog.ScrollArea>
+              </Dialog.Content>
             <Dialog.Actions>
               <Button onPress={() => setHistory(null)}>Cancel</Button>
             </Dialog.Actions>
           </Dialog>
-        </Portal>
       )}
     </View>
   );
@@ -81,8 +78,6 @@ const styles = StyleSheet.create({
   grow: { flex: 1 },
   line: { flexDirection: 'row', alignItems: 'center', minHeight: 44 },
   buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
-  dialog: { maxWidth: 460, width: '92%', alignSelf: 'center', maxHeight: '85%' },
-  area: { paddingHorizontal: 12 },
   item: { justifyContent: 'flex-start', minHeight: 48 },
   empty: { padding: 12 },
 });

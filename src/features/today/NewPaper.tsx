@@ -1,7 +1,8 @@
 /** The paper that new notes begin with, chosen apart for those with and without sound. */
 import { useState } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button, Dialog, Portal, SegmentedButtons } from 'react-native-paper';
+import { StyleSheet, View } from 'react-native';
+import { Button, SegmentedButtons } from 'react-native-paper';
+import { Dialog } from '../../ui/Dialog';
 import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { PaperControls } from '../../ui/paper/PaperControls';
@@ -21,11 +22,10 @@ export function NewPaper() {
       <Button icon="paper" compact onPress={() => setOpen(true)} accessibilityLabel={`Paper: ${formWords(papers.recorded)}`} style={styles.button}>
         {`Paper: ${formWords(papers.recorded)}`}
       </Button>
-      <Portal>
-        <Dialog visible={open} onDismiss={() => setOpen(false)} style={styles.dialog}>
+        {open && (
+        <Dialog onDismiss={() => setOpen(false)}>
           <Dialog.Title>Paper of new notes</Dialog.Title>
-          <Dialog.ScrollArea style={styles.area}>
-            <ScrollView contentContainerStyle={styles.inner}>
+          <Dialog.Content style={styles.inner}>
               <View style={styles.head}>
                 <PaperPreview form={form} placed={NO_INK} width={90} height={110} label="A sheet of this paper" />
                 <SegmentedButtons
@@ -39,21 +39,18 @@ export function NewPaper() {
                 />
               </View>
               <PaperControls key={kind} form={form} onChange={(next) => dispatch(settingsSlice.actions.patched({ papers: { ...papers, [kind]: next } }))} />
-            </ScrollView>
-          </Dialog.ScrollArea>
+            </Dialog.Content>
           <Dialog.Actions>
             <Button onPress={() => setOpen(false)}>Done</Button>
           </Dialog.Actions>
         </Dialog>
-      </Portal>
+      )}
     </>
   );
 }
 
 const styles = StyleSheet.create({
   button: { alignSelf: 'flex-start' },
-  dialog: { maxWidth: 480, width: '94%', alignSelf: 'center', maxHeight: '92%' },
-  area: { paddingHorizontal: 16 },
   inner: { paddingVertical: 10, gap: 14 },
   head: { flexDirection: 'row', gap: 14, alignItems: 'center' },
   kinds: { flex: 1 },

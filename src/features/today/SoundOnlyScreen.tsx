@@ -76,7 +76,7 @@ export function SoundOnlyScreen() {
           </>
         )}
       </View>
-      <Messages {...messages} />
+      <Messages inline {...messages} />
       <JobsRow />
       <Button icon="back" onPress={() => router.replace('/')} style={styles.back}>
         Back to Today

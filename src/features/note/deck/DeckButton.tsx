@@ -2,6 +2,7 @@
 import { StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { Icon } from '../../../ui/icons';
+import { textPx } from '../../../ui/textScale';
 
 export interface DeckButtonProps {
   name: string;
@@ -13,10 +14,12 @@ export interface DeckButtonProps {
   disabled?: boolean;
   color?: string;
   toggles?: boolean;
+  /** A word or two under the icon. */
+  word?: string;
   minWidth?: number;
 }
 
-export function DeckButton({ name, icon, children, onPress, on = false, disabled = false, color, toggles = false, minWidth = 44 }: DeckButtonProps) {
+export function DeckButton({ name, icon, children, onPress, on = false, disabled = false, color, toggles = false, word, minWidth = 44 }: DeckButtonProps) {
   const { colors } = useTheme();
   const ink = color ?? (on ? colors.onSecondary : colors.onSurface);
   return (
@@ -29,12 +32,21 @@ export function DeckButton({ name, icon, children, onPress, on = false, disabled
       borderless
       style={[styles.button, { minWidth, opacity: disabled ? 0.38 : 1 }, on && { backgroundColor: colors.secondary }]}
     >
-      <View style={styles.inner}>{icon ? <Icon name={icon} color={ink} /> : typeof children === 'string' ? <Text style={{ color: ink }}>{children}</Text> : children}</View>
+      <View style={word ? styles.worded : styles.inner}>
+        {icon ? <Icon name={icon} color={ink} size={word ? 20 : 24} /> : typeof children === 'string' ? <Text style={{ color: ink }}>{children}</Text> : children}
+        {word && (
+          <Text numberOfLines={1} style={[styles.word, { color: ink }]}>
+            {word}
+          </Text>
+        )}
+      </View>
     </TouchableRipple>
   );
 }
 
 const styles = StyleSheet.create({
   button: { minHeight: 44, borderRadius: 12, justifyContent: 'center', paddingHorizontal: 6 },
+  worded: { alignItems: 'center', justifyContent: 'center', gap: 2 },
+  word: { fontSize: textPx(11), lineHeight: textPx(13) },
   inner: { flexDirection: 'row', alignItems: 'center', justifyContent: 'center', gap: 6 },
 });

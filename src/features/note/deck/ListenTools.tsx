@@ -1,57 +1,88 @@
-/** What one does while listening besides playing: repeat, write, skip pauses, choose what is shown. */
+/** What one does while listening besides playing: speed, lead-in, pauses; marks, repeating; what of the ink is shown. */
 import { StyleSheet, View } from 'react-native';
 import { Switch, Text } from 'react-native-paper';
-import { savedBySkips, selectSkips, selectSpeech } from '../../../store/listening';
-import { canChange } from '../../../store/change';
-import { letGo } from '../../../store/playing';
-import { repeatHere } from '../../../store/touching';
-import { nextUnheard, writeWhileListening } from '../../../store/reviewing';
+import { savedBySkips, selectReview, selectSkips, selectSpeech } from '../../../store/listening';
+import { letGo, setSpeed } from '../../../store/playing';
+import { nextUnheard } from '../../../store/reviewing';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { repeatHere } from '../../../store/touching';
 import { Select } from '../../../ui/Select';
-import { DeckButton } from './DeckButton';
 import { textPx } from '../../../ui/textScale';
+import { DeckButton } from './DeckButton';
+import { MarkButtons } from './MarkButtons';
+import { SPEEDS } from './speeds';
 
 const { patched } = settingsSlice.actions;
 const PAUSES = [700, 1000, 1500, 2000, 3000, 5000];
+/** Stands for a lead-in that goes by the writer; no number of seconds. */
+const AUTO = -1;
+const LEAD_INS = [0, 1, 2, 3, 4, 5, 6, 8, 10];
 
-export function ListenTools() {
+/** How the sound goes: its speed, where it begins. */
+export function Flow() {
   const dispatch = useAppDispatch();
-  const repeat = useAppSelector((s) => s.playback.repeat !== null);
-  const second = useAppSelector((s) => s.playback.second);
-  const erases = useAppSelector((s) => s.tools.tool === 'eraser');
-  const can = useAppSelector(canChange);
-  const { skipPauses, pauseMs, ahead, secondShown, unheardShown } = useAppSelector((s) => s.settings);
-  const known = useAppSelector((s) => selectSpeech(s) !== null);
-  const saved = useAppSelector((s) => (s.settings.skipPauses ? savedBySkips(selectSkips(s)) : 0));
-  const sheet = useAppSelector((s) => s.tools.sheet);
-  const words = !skipPauses ? 'Skip pauses' : !known ? 'Looking for pauses' : `Saves ${short(saved)}`;
+  const speed = useAppSelector((s) => s.settings.speed);
+  const leadIn = useAppSelector((s) => s.settings.leadIn);
+  const lag = useAppSelector((s) => selectReview(s)?.lag?.ms);
+  const auto = { value: AUTO, text: lag === undefined ? 'Auto' : `Auto ${(lag / 1000).toFixed(1)} s` };
   return (
-    <View style={styles.row}>
-      <DeckButton name="Repeat" icon="repeat" toggles on={repeat} onPress={() => dispatch(repeat ? letGo() : repeatHere())} />
-      <DeckButton
-        name="Write while listening"
-        icon="pen"
-        toggles
-        on={second}
-        disabled={!can}
-        onPress={() => dispatch(writeWhileListening(!second))}
+    <View style={styles.group}>
+      <Select label="Speed" value={speed} options={SPEEDS.map((s) => ({ value: s, text: `${s}×` }))} onChange={(s) => dispatch(setSpeed(s))} />
+      <Select
+        label="Lead-in"
+        value={leadIn === 'auto' ? AUTO : leadIn}
+        options={[auto, ...LEAD_INS.map((s) => ({ value: s, text: `${s} s` }))]}
+        onChange={(s) => void dispatch(patched({ leadIn: s === AUTO ? 'auto' : s }))}
       />
-      {second && <DeckButton name="Eraser" icon="eraser" toggles on={erases} onPress={() => dispatch(toolsSlice.actions.toolChosen(erases ? 'pen' : 'eraser'))} />}
-      <Toggle name="Skip pauses" words={words} on={skipPauses} onChange={(on) => dispatch(patched({ skipPauses: on }))} />
-      {skipPauses && <Select label="Longer than" value={pauseMs} options={PAUSES.map((ms) => ({ value: ms, text: `${ms / 1000} s` }))} onChange={(ms) => void dispatch(patched({ pauseMs: ms }))} />}
-      <Toggle name="Ink ahead" words="Ink ahead" on={ahead !== 'hidden'} onChange={(on) => dispatch(patched({ ahead: on ? 'faint' : 'hidden' }))} />
-      {ahead !== 'hidden' && <Select label="It shows" value={ahead === 'full' ? 1 : 0} options={[{ value: 0, text: 'faint' }, { value: 1, text: 'full' }]} onChange={(v) => void dispatch(patched({ ahead: v ? 'full' : 'faint' }))} />}
-      <Toggle name="Show ink of the second pass" words="Second pass" on={secondShown} onChange={(on) => dispatch(patched({ secondShown: on }))} />
-      <Toggle name="Mark ink without sound" words="No sound" on={unheardShown} onChange={(on) => dispatch(patched({ unheardShown: on }))} />
-      <DeckButton name="Next ink without sound" icon="unheard" onPress={() => dispatch(nextUnheard())} />
-      <DeckButton name="Keys" icon="keys" toggles on={sheet === 'keys'} onPress={() => dispatch(toolsSlice.actions.set({ sheet: sheet === 'keys' ? 'none' : 'keys' }))} />
     </View>
   );
 }
 
+/** Flags and repeats what is heard. */
+export function Marking() {
+  const dispatch = useAppDispatch();
+  const repeat = useAppSelector((s) => s.playback.repeat !== null);
+  return (
+    <View style={styles.group}>
+      <MarkButtons />
+      <DeckButton name="Repeat" word="Repeat" icon="repeat" toggles on={repeat} onPress={() => dispatch(repeat ? letGo() : repeatHere())} />
+    </View>
+  );
+}
+
+/** What is left out of the sound, and what of the ink is shown. `short`: what is used most. */
+export function Showing({ short = false }: { short?: boolean }) {
+  const dispatch = useAppDispatch();
+  const { skipPauses, pauseMs, ahead, secondShown, unheardShown } = useAppSelector((s) => s.settings);
+  const known = useAppSelector((s) => selectSpeech(s) !== null);
+  const saved = useAppSelector((s) => (s.settings.skipPauses ? savedBySkips(selectSkips(s)) : 0));
+  const words = !skipPauses ? 'Skip pauses' : !known ? 'Looking for pauses' : `Saves ${span(saved)}`;
+  return (
+    <View style={styles.group}>
+      <Toggle name="Skip pauses" words={words} on={skipPauses} onChange={(on) => dispatch(patched({ skipPauses: on }))} />
+      {!short && (
+        <>
+          {skipPauses && <Select label="Longer than" value={pauseMs} options={PAUSES.map((ms) => ({ value: ms, text: `${ms / 1000} s` }))} onChange={(ms) => void dispatch(patched({ pauseMs: ms }))} />}
+          <Toggle name="Ink ahead" words="Ink ahead" on={ahead !== 'hidden'} onChange={(on) => dispatch(patched({ ahead: on ? 'faint' : 'hidden' }))} />
+          {ahead !== 'hidden' && <Select label="It shows" value={ahead === 'full' ? 1 : 0} options={[{ value: 0, text: 'faint' }, { value: 1, text: 'full' }]} onChange={(v) => void dispatch(patched({ ahead: v ? 'full' : 'faint' }))} />}
+          <Toggle name="Show ink of the second pass" words="Second pass" on={secondShown} onChange={(on) => dispatch(patched({ secondShown: on }))} />
+          <Toggle name="Mark ink without sound" words="No sound" on={unheardShown} onChange={(on) => dispatch(patched({ unheardShown: on }))} />
+          <DeckButton name="Next ink without sound" word="Next without" icon="unheard" onPress={() => dispatch(nextUnheard())} />
+          <KeysButton />
+        </>
+      )}
+    </View>
+  );
+}
+
+function KeysButton() {
+  const dispatch = useAppDispatch();
+  return <DeckButton name="Keys" word="Keys" icon="keys" onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'keys' }))} />;
+}
+
 /** Minutes and seconds in as little room as there is. */
-const short = (ms: number): string => (ms >= 60_000 ? `${Math.floor(ms / 60_000)} min ${Math.round((ms % 60_000) / 1000)} s` : `${Math.round(ms / 1000)} s`);
+const span = (ms: number): string => (ms >= 60_000 ? `${Math.floor(ms / 60_000)} min ${Math.round((ms % 60_000) / 1000)} s` : `${Math.round(ms / 1000)} s`);
 
 /** A switch over a word or two; `name` is what a screen reader calls it. */
 function Toggle({ name, words, on, onChange }: { name: string; words: string; on: boolean; onChange: (on: boolean) => void }) {
@@ -66,7 +97,7 @@ function Toggle({ name, words, on, onChange }: { name: string; words: string; on
 }
 
 const styles = StyleSheet.create({
-  row: { flexDirection: 'row', alignItems: 'center', gap: 6 },
+  group: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 4 },
   toggle: { alignItems: 'center', justifyContent: 'center', minHeight: 48, minWidth: 66, gap: 3 },
   word: { fontSize: textPx(11), lineHeight: textPx(13) },
 });

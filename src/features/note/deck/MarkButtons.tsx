@@ -8,14 +8,14 @@ import { MarkShape } from '../../../ui/MarkShape';
 import { DeckButton } from './DeckButton';
 import { textPx } from '../../../ui/textScale';
 
-export function MarkButtons() {
+export function MarkButtons({ column = false, disabled = false }: { column?: boolean; disabled?: boolean }) {
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
   const can = useAppSelector(canChange);
   return (
-    <View role="group" aria-label="Mark this moment" style={styles.row}>
+    <View role="group" aria-label="Mark this moment" style={column ? styles.column : styles.row}>
       {MARKS.map(({ kind, name }) => (
-        <DeckButton key={kind} name={`Mark ${kind}`} disabled={!can} minWidth={48} onPress={() => dispatch(addMark(kind, performance.now()))}>
+        <DeckButton key={kind} name={`Mark ${kind}`} disabled={!can || disabled} onPress={() => dispatch(addMark(kind, performance.now()))}>
           <View style={styles.mark}>
             <MarkShape kind={kind} size={18} />
             <Text style={[styles.word, { color: colors.onSurface }]}>{name}</Text>
@@ -27,6 +27,7 @@ export function MarkButtons() {
 }
 
 const styles = StyleSheet.create({
+  column: { alignItems: 'center' },
   row: { flexDirection: 'row', alignItems: 'center' },
   mark: { alignItems: 'center', gap: 2 },
   word: { fontSize: textPx(11), lineHeight: textPx(13) },

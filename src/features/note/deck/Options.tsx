@@ -1,5 +1,5 @@
-/** What the tool in hand can be told, in a row that lies over the end of the page: the page itself stays where it is. */
-import { ScrollView, StyleSheet, View } from 'react-native';
+/** What the tool in hand can be told, over the end of the page. */
+import { StyleSheet, View } from 'react-native';
 import { Text, useTheme } from 'react-native-paper';
 import { ERASER_SIZES } from '../../../storage/settingsFile';
 import { headSelected } from '../../../store/pages';
@@ -7,6 +7,9 @@ import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
 import { TINTS } from '../../../core/ink/inks';
+import { isStroke } from '../../../core/note/kinds/kinds';
+import { offeredColors } from '../../../store/cup';
+import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
 import { textPx } from '../../../ui/textScale';
@@ -14,7 +17,7 @@ import { textPx } from '../../../ui/textScale';
 const { set, toolChosen } = toolsSlice.actions;
 
 /** `onPaste`: pastes in the middle of the view; `onAll`: takes all ink of the page in view. */
-export function Options({ bottom, onPaste, onAll }: { bottom: number; onPaste: () => void; onAll: () => void }) {
+export function Options({ onPaste, onAll }: { onPaste: () => void; onAll: () => void }) {
   const { colors } = useTheme();
   const { tool } = useAppSelector((s) => s.tools);
   const write = useAppSelector((s) => s.note.mode === 'write' && !s.note.following);
@@ -23,10 +26,8 @@ export function Options({ bottom, onPaste, onAll }: { bottom: number; onPaste: (
   const row = tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : null;
   if (!row) return null;
   return (
-    <View role="toolbar" aria-label="Options of the tool" style={[styles.row, { bottom, backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
-      <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={styles.inner}>
-        {row}
-      </ScrollView>
+    <View role="toolbar" aria-label="Options of the tool" style={[styles.row, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
+      {row}
     </View>
   );
 }
@@ -80,6 +81,7 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
   }
   return (
     <>
+      <ColorsOfSelection />
       <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />
       <Words name="Copy" onPress={() => dispatch(copySelected())} />
       <Words name="Cut" onPress={() => dispatch(cutSelected())} />
@@ -92,6 +94,23 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
       <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
     </>
+  );
+}
+
+/** The colours used last, for what is selected. */
+function ColorsOfSelection() {
+  const dispatch = useAppDispatch();
+  const light = useAppSelector((s) => selected(s).filter(isStroke).every((k) => k.pen.kind === 'highlighter'));
+  const color = useAppSelector((s) => selected(s).find((k) => isStroke(k) && (light || k.pen.kind !== 'highlighter')));
+  const last = useAppSelector((s) => s.settings.lastColors);
+  const offered = offeredColors(last, light).slice(0, 4);
+  const now = color && isStroke(color) ? color.pen.color : null;
+  return (
+    <View role="group" aria-label="Colour of the selection" style={styles.colors}>
+      {offered.map((c) => (
+        <Swatch key={c} color={c} name={colorName(c)} on={now === c} onPress={() => dispatch(restyleSelected({ color: c }))} />
+      ))}
+    </View>
   );
 }
 
@@ -172,8 +191,8 @@ function Bar() {
 }
 
 const styles = StyleSheet.create({
-  row: { position: 'absolute', left: 8, maxWidth: '96%', marginBottom: 6, borderRadius: 14, borderWidth: 1, overflow: 'hidden' },
-  inner: { alignItems: 'center', gap: 2, paddingHorizontal: 6, paddingVertical: 3, flexGrow: 1 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', alignSelf: 'flex-start', gap: 2, marginHorizontal: 6, marginBottom: 6, paddingHorizontal: 6, paddingVertical: 3, borderRadius: 14, borderWidth: 1, pointerEvents: 'auto' },
+  colors: { flexDirection: 'row' },
   bar: { width: 1, height: 28, marginHorizontal: 4 },
   area: { height: 40, alignItems: 'center', justifyContent: 'space-evenly' },
   size: { fontSize: textPx(11), lineHeight: textPx(13) },

@@ -1,64 +1,28 @@
-/** The deck in Listen: timeline, play, back and forward, speed, lead-in; then marks, repeating, the second pass and what is shown. */
-import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+/** Listen: play beside the timeline, and in the deck's row back and forward, writing meanwhile, and what unfolds the rest. */
+import { StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { clockText } from '../../../core/time/format';
-import { selectReview } from '../../../store/listening';
-import { lengthOf, pausePlaying, play, position, setSpeed, skip } from '../../../store/playing';
-import { settingsSlice, toolsSlice } from '../../../store/slices';
+import { canChange } from '../../../store/change';
+import { lengthOf, pausePlaying, play, position, skip } from '../../../store/playing';
+import { writeWhileListening } from '../../../store/reviewing';
+import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
-import { Select } from '../../../ui/Select';
-import { WIDE } from '../../../ui/theme';
-import { useFrame } from '../../../ui/useLive';
-import { DeckButton } from './DeckButton';
-import { HearingState } from './HearingState';
-import { ListenTools } from './ListenTools';
-import { MarkButtons } from './MarkButtons';
-import { SPEEDS } from './speeds';
-import { TimelineBar } from './TimelineBar';
+import { Icon } from '../../../ui/icons';
 import { textPx } from '../../../ui/textScale';
+import { useFrame } from '../../../ui/useLive';
+import { useRoom } from '../../../ui/useRoom';
+import { DeckButton } from './DeckButton';
+import { inlineListening } from './fit';
+import { Flow, Marking, Showing } from './ListenTools';
+import { TimelineBar } from './TimelineBar';
 
-/** Stands for a lead-in that goes by the writer; no number of seconds. */
-const AUTO = -1;
-const LEAD_INS = [0, 1, 2, 3, 4, 5, 6, 8, 10];
-
-export function Playback() {
+export function TimelineRow() {
   const dispatch = useAppDispatch();
   const length = useAppSelector((s) => lengthOf(s.note.note!.header));
-  const recording = useAppSelector((s) => s.recording.state === 'recording');
-  const sheet = useAppSelector((s) => s.tools.sheet);
-  const wide = useWindowDimensions().width >= WIDE;
-  if (length === 0) {
-    return (
-      <Text style={styles.none}>{recording ? 'What is being recorded can be heard when it is paused or stopped.' : 'This note has no sound yet. Press Record to add some; ink written meanwhile will be linked to it.'}</Text>
-    );
-  }
-  // Each part renders by itself: a touch on the page changes the position and the play button, and must not wait for the rest.
-  return (
-    <View style={styles.all}>
-      <View style={styles.line}>
-        <Position length={length} />
-        {wide && <Controls />}
-      </View>
-      {!wide && <Controls />}
-      <HearingState />
-      <View style={styles.line}>
-        <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.scroll} contentContainerStyle={styles.tools}>
-          <MarkButtons />
-          <ListenTools />
-        </ScrollView>
-        {!wide && (
-          <DeckButton name="Lists" icon="list" toggles on={sheet === 'lists'} onPress={() => dispatch(toolsSlice.actions.set({ sheet: sheet === 'lists' ? 'none' : 'lists' }))} />
-        )}
-      </View>
-    </View>
-  );
-}
-
-function Position({ length }: { length: number }) {
-  const dispatch = useAppDispatch();
   const at = useFrame(() => Math.min(length, Math.floor(dispatch(position()) / 1000) * 1000), true);
   return (
     <View style={styles.position}>
+      <PlayButton />
       <View>
         {/* As wide as the longest time, so that the timeline beside it keeps its width whatever the position. */}
         <Text style={[styles.time, styles.room]} aria-hidden>
@@ -72,31 +36,43 @@ function Position({ length }: { length: number }) {
   );
 }
 
-function Controls() {
+/** What stands in the row; the rest is behind “More”, or beside it where the row is wide. */
+export function Playback() {
   const dispatch = useAppDispatch();
-  const speed = useAppSelector((s) => s.settings.speed);
-  const leadIn = useAppSelector((s) => s.settings.leadIn);
-  const lag = useAppSelector((s) => selectReview(s)?.lag?.ms);
-  const auto = { value: AUTO, text: lag === undefined ? 'Auto' : `Auto ${(lag / 1000).toFixed(1)} s` };
+  const length = useAppSelector((s) => lengthOf(s.note.note!.header));
+  const recording = useAppSelector((s) => s.recording.state === 'recording');
+  const second = useAppSelector((s) => s.playback.second);
+  const erases = useAppSelector((s) => s.tools.tool === 'eraser');
+  const can = useAppSelector(canChange);
+  const open = useAppSelector((s) => s.tools.sheet === 'more');
+  const lists = useAppSelector((s) => s.tools.sheet === 'lists');
+  const { wide, side, width } = useRoom();
+  const roomy = !side && inlineListening(width);
+  if (length === 0) {
+    return <Text style={styles.none}>{recording ? 'What is being recorded can be heard when it is paused or stopped.' : 'No sound yet. Press Record: ink written meanwhile is linked to it.'}</Text>;
+  }
+  // Each part renders by itself: a touch on the page changes the position and the play button, and must not wait for the rest.
   return (
-    <View style={styles.row}>
-      <Select label="Speed" value={speed} options={SPEEDS.map((s) => ({ value: s, text: `${s}×` }))} onChange={(s) => dispatch(setSpeed(s))} />
-      <View style={styles.keys}>
-        <DeckButton name="Back 10 seconds" onPress={() => dispatch(skip(-10_000))} minWidth={48}>
-          −10 s
-        </DeckButton>
-        <PlayButton />
-        <DeckButton name="Forward 10 seconds" onPress={() => dispatch(skip(10_000))} minWidth={48}>
-          +10 s
-        </DeckButton>
-      </View>
-      <Select
-        label="Lead-in"
-        value={leadIn === 'auto' ? AUTO : leadIn}
-        options={[auto, ...LEAD_INS.map((s) => ({ value: s, text: `${s} s` }))]}
-        onChange={(s) => void dispatch(settingsSlice.actions.patched({ leadIn: s === AUTO ? 'auto' : s }))}
-      />
-    </View>
+    <>
+      {roomy && <Flow />}
+      {!side && <Skip name="Back 10 seconds" by={-10_000} text="−10 s" />}
+      {!side && <Skip name="Forward 10 seconds" by={10_000} text="+10 s" />}
+      <DeckButton name="Write while listening" icon="pen" toggles on={second} disabled={!can} onPress={() => dispatch(writeWhileListening(!second))} />
+      {second && <DeckButton name="Eraser" icon="eraser" toggles on={erases} onPress={() => dispatch(toolsSlice.actions.toolChosen(erases ? 'pen' : 'eraser'))} />}
+      {roomy && <Marking />}
+      {wide && <Showing short />}
+      {!wide && <DeckButton name="Lists" icon="list" toggles on={lists} onPress={() => dispatch(toolsSlice.actions.set({ sheet: lists ? 'none' : 'lists' }))} />}
+      <DeckButton name="More tools" icon={open ? 'down' : 'more'} toggles on={open} onPress={() => dispatch(toolsSlice.actions.set({ sheet: open ? 'none' : 'more' }))} />
+    </>
+  );
+}
+
+function Skip({ name, by, text }: { name: string; by: number; text: string }) {
+  const dispatch = useAppDispatch();
+  return (
+    <DeckButton name={name} onPress={() => dispatch(skip(by))}>
+      <Text style={styles.skip}>{text}</Text>
+    </DeckButton>
   );
 }
 
@@ -105,45 +81,18 @@ function PlayButton() {
   const dispatch = useAppDispatch();
   const playing = useAppSelector((s) => s.playback.playing);
   return (
-    <TouchableRipple
-      role="button"
-      aria-label={playing ? 'Pause' : 'Play'}
-      onPress={() => dispatch(playing ? pausePlaying() : play())}
-      borderless
-      style={[styles.play, { backgroundColor: colors.primary }]}
-    >
-      <PlayIcon playing={playing} color={colors.onPrimary} />
+    <TouchableRipple role="button" aria-label={playing ? 'Pause' : 'Play'} onPress={() => dispatch(playing ? pausePlaying() : play())} borderless style={[styles.play, { backgroundColor: colors.primary }]}>
+      <Icon name={playing ? 'pause' : 'play'} size={26} color={colors.onPrimary} />
     </TouchableRipple>
   );
 }
 
-function PlayIcon({ playing, color }: { playing: boolean; color: string }) {
-  return <View style={styles.playIcon}>{playing ? <Bars color={color} /> : <View style={[styles.triangle, { borderLeftColor: color }]} />}</View>;
-}
-
-function Bars({ color }: { color: string }) {
-  return (
-    <>
-      <View style={[styles.bar, { backgroundColor: color }]} />
-      <View style={[styles.bar, { backgroundColor: color }]} />
-    </>
-  );
-}
-
 const styles = StyleSheet.create({
-  none: { padding: 10, flex: 1 },
-  all: { flex: 1, gap: 4, minWidth: 0 },
-  line: { flexDirection: 'row', alignItems: 'center', gap: 6, minWidth: 0 },
-  position: { flexDirection: 'row', alignItems: 'center', gap: 6, flex: 1, minWidth: 0 },
+  none: { paddingHorizontal: 8, flex: 1 },
+  position: { flexDirection: 'row', alignItems: 'center', gap: 6, paddingHorizontal: 6, paddingTop: 4 },
   time: { fontVariant: ['tabular-nums'], minWidth: 34, textAlign: 'center', fontSize: textPx(12) },
   room: { opacity: 0 },
   at: { position: 'absolute', left: 0, right: 0 },
-  row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8 },
-  keys: { flexDirection: 'row', alignItems: 'center', gap: 8 },
-  scroll: { flexGrow: 1, flexShrink: 1 },
-  tools: { alignItems: 'center', gap: 2 },
-  play: { width: 60, height: 48, borderRadius: 16, justifyContent: 'center', alignItems: 'center' },
-  playIcon: { flexDirection: 'row', gap: 5, alignItems: 'center', justifyContent: 'center', height: 48 },
-  triangle: { marginLeft: 4, borderTopWidth: 10, borderBottomWidth: 10, borderLeftWidth: 16, borderTopColor: 'transparent', borderBottomColor: 'transparent' },
-  bar: { width: 6, height: 20, borderRadius: 1 },
+  skip: { fontSize: textPx(13), fontVariant: ['tabular-nums'] },
+  play: { width: 54, height: 46, borderRadius: 16, justifyContent: 'center', alignItems: 'center' },
 });

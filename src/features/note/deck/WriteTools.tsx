@@ -1,105 +1,131 @@
-/** The tools of Write: the pens in one row, everything else in another; side by side where there is room. */
-import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
-import { Text, TouchableRipple, useTheme } from 'react-native-paper';
+/** The tools of Write in the deck's row: the pen in hand, eraser, lasso, undo; as many more as fit, the rest behind “More”. */
+import { ScrollView, StyleSheet, View } from 'react-native';
+import { TouchableRipple, useTheme } from 'react-native-paper';
 import type { PenSetting } from '../../../core/ink/pen';
-import { pickPen } from '../../../store/cup';
 import { redo, undo } from '../../../store/change';
+import { pickPen } from '../../../store/cup';
 import { toolsSlice, type ToolName } from '../../../store/slices';
-import { useAppDispatch, useAppSelector } from '../../../store/store';
-import { WIDE } from '../../../ui/theme';
-import { penWords } from '../pens/names';
-import { PenSample } from '../pens/PenSample';
+import type { RootState } from '../../../store/state';
+import { store, useAppDispatch, useAppSelector } from '../../../store/store';
+import { useRoom } from '../../../ui/useRoom';
+import { PenChip } from '../pens/PenChip';
 import { DeckButton } from './DeckButton';
-import { textPx } from '../../../ui/textScale';
-import { HUES, palettes } from '../../../ui/palette';
+import { toolsInRow } from './fit';
 
 const { set, stripTurned, toolChosen } = toolsSlice.actions;
+const { dispatch } = store;
 
-/** Paper and ink look the same in either theme: the sample shows what comes onto the page. */
+export interface DeckTool {
+  readonly name: string;
+  readonly icon: string;
+  readonly toggles: boolean;
+  on(s: RootState): boolean;
+  press(s: RootState): unknown;
+  /** There is nothing to do it with. */
+  idle?(s: RootState): boolean;
+}
 
-export function WriteTools() {
-  const wide = useWindowDimensions().width >= WIDE;
+const tool = (name: string, icon: string, of: ToolName, also: ToolName = of): DeckTool => ({
+  name,
+  icon,
+  toggles: true,
+  on: (s) => s.tools.tool === of || s.tools.tool === also,
+  press: (s) => dispatch(toolChosen(s.tools.tool === of || s.tools.tool === also ? 'pen' : of)),
+});
+
+/** What does not always fit, the most used first. */
+export const FURTHER_TOOLS: readonly DeckTool[] = [
+  { name: 'Redo', icon: 'redo', toggles: false, on: () => false, press: () => dispatch(redo()), idle: (s) => s.note.redo.length === 0 },
+  tool('Shapes', 'shapes', 'shapes', 'fill'),
+  tool('Make room', 'room', 'room'),
+  { name: 'Writing strip', icon: 'strip', toggles: true, on: (s) => s.tools.strip, press: () => dispatch(stripTurned()) },
+  { name: 'Ruler', icon: 'ruler', toggles: true, on: (s) => s.tools.ruler, press: (s) => dispatch(set({ ruler: !s.tools.ruler, sheet: 'none' })) },
+  tool('Move the page', 'move', 'pan'),
+];
+const ERASER = tool('Eraser', 'eraser', 'eraser');
+const LASSO = tool('Lasso', 'lasso', 'lasso');
+const UNDO: DeckTool = { name: 'Undo', icon: 'undo', toggles: false, on: () => false, press: () => dispatch(undo()), idle: (s) => s.note.undo.length === 0 };
+
+/** Which of them stand in the row. */
+export function useToolsInRow(recording: boolean): { readonly inRow: readonly DeckTool[]; readonly behind: readonly DeckTool[]; readonly pens: boolean } {
+  const { width, side } = useRoom();
+  const { tools, pens } = side ? { tools: 0, pens: false } : toolsInRow(width, FURTHER_TOOLS.length, recording);
+  return { inRow: FURTHER_TOOLS.slice(0, tools), behind: FURTHER_TOOLS.slice(tools), pens };
+}
+
+/** `recording`: the running recording takes its part of the row. */
+export function WriteTools({ recording }: { recording: boolean }) {
+  const { inRow, behind, pens } = useToolsInRow(recording);
   return (
-    <View style={[styles.all, wide && styles.wide]}>
-      <Pens />
-      <Tools />
-    </View>
+    <>
+      {pens ? <Pens /> : <PenInHand />}
+      <ToolButton tool={ERASER} />
+      <ToolButton tool={LASSO} />
+      {inRow.filter((t) => t.name !== 'Redo').map((t) => (
+        <ToolButton key={t.name} tool={t} />
+      ))}
+      <ToolButton tool={UNDO} />
+      {inRow.some((t) => t.name === 'Redo') && <ToolButton tool={FURTHER_TOOLS[0]} />}
+      {behind.length > 0 && <MoreButton behind={behind} />}
+    </>
   );
 }
 
+/** `words`: with its name in sight. */
+export function ToolButton({ tool: t }: { tool: DeckTool }) {
+  const on = useAppSelector(t.on);
+  const idle = useAppSelector((s) => s.note.following || (t.idle?.(s) ?? false));
+  return <DeckButton name={t.name} icon={t.icon} toggles={t.toggles} on={on} disabled={idle} onPress={() => void t.press(store.getState())} />;
+}
+
+/** Unfolds the rest; where a tool of the rest is in hand, it stands here. */
+function MoreButton({ behind }: { behind: readonly DeckTool[] }) {
+  const open = useAppSelector((s) => s.tools.sheet === 'more');
+  const held = useAppSelector((s) => behind.find((t) => t.toggles && t.on(s))?.icon);
+  return <DeckButton name="More tools" icon={open ? 'down' : (held ?? 'more')} toggles on={open || held !== undefined} onPress={() => dispatch(set({ sheet: open ? 'none' : 'more' }))} />;
+}
+
+const inHand = (s: RootState): PenSetting => s.settings.cup[Math.min(s.settings.pen, s.settings.cup.length - 1)];
+
+/** A touch takes the pen back in hand, or unfolds the pens. */
+function PenInHand() {
+  const d = useAppDispatch();
+  const pen = useAppSelector(inHand);
+  const writes = useAppSelector((s) => s.tools.tool === 'pen' || s.tools.tool === 'shapes');
+  const takes = useAppSelector((s) => s.tools.tool === 'pen');
+  const open = useAppSelector((s) => s.tools.sheet === 'pens');
+  const disabled = useAppSelector((s) => s.note.following);
+  return <PenChip pen={pen} name={`Pens, ${takes ? 'in hand' : 'take'}`} on={writes} disabled={disabled} onPress={() => void d(takes ? set({ sheet: open ? 'none' : 'pens' }) : toolChosen('pen'))} />;
+}
+
+/** The whole cup, where there is room for it. */
 function Pens() {
-  const dispatch = useAppDispatch();
+  const d = useAppDispatch();
+  const { colors } = useTheme();
   const { cup, pen } = useAppSelector((s) => s.settings);
   const tool = useAppSelector((s) => s.tools.tool);
-  const sheet = useAppSelector((s) => s.tools.sheet);
+  const open = useAppSelector((s) => s.tools.sheet === 'pens');
   const following = useAppSelector((s) => s.note.following);
-  const inHand = tool === 'pen' || tool === 'shapes';
+  const here = tool === 'pen' || tool === 'shapes';
   return (
     <View style={styles.pens}>
-      <DeckButton name="Pen cup" icon="cup" toggles on={sheet === 'cup' || sheet === 'pen'} onPress={() => dispatch(set({ sheet: sheet === 'cup' || sheet === 'pen' ? 'none' : 'cup' }))} />
-      <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.scroll} contentContainerStyle={styles.chips}>
-        {cup.map((p, i) => (
-          <PenChip key={p.id} pen={p} on={inHand && i === Math.min(pen, cup.length - 1)} writes={tool === 'pen'} disabled={following} onPress={() => dispatch(pickPen(i))} onAgain={() => dispatch(set({ sheet: sheet === 'pen' ? 'none' : 'pen' }))} />
-        ))}
+      <ScrollView horizontal style={styles.scroll} contentContainerStyle={styles.chips}>
+        {cup.map((p, i) => {
+          const on = here && i === Math.min(pen, cup.length - 1);
+          return <PenChip key={p.id} pen={p} on={on} disabled={following} onPress={() => void d(on && tool === 'pen' ? set({ sheet: open ? 'none' : 'pens' }) : pickPen(i))} />;
+        })}
       </ScrollView>
-      <DeckButton name="Move the page" icon="move" toggles on={tool === 'pan'} onPress={() => dispatch(toolChosen(tool === 'pan' ? 'pen' : 'pan'))} />
-    </View>
-  );
-}
-
-/** Colour and line of a pen, with its name or width. A touch takes it in hand, a second one opens what can be changed. */
-function PenChip({ pen, on, writes, disabled, onPress, onAgain }: { pen: PenSetting; on: boolean; writes: boolean; disabled: boolean; onPress: () => void; onAgain: () => void }) {
-  const { colors } = useTheme();
-  const text = pen.name || `${pen.width} mm`;
-  return (
-    <TouchableRipple role="button" aria-label={penWords(pen)} aria-pressed={on} disabled={disabled} onPress={on && writes ? onAgain : onPress} borderless style={[styles.chip, { borderColor: on ? colors.tertiary : colors.outlineVariant, opacity: disabled ? 0.38 : 1 }, on && styles.chipOn]}>
-      <View style={styles.chipInner}>
-        <PenSample pen={pen} width={52} height={22} mm={13.8} />
-        <Text numberOfLines={1} style={[styles.chipText, on && styles.chipTextOn]}>
-          {text}
-        </Text>
-      </View>
-    </TouchableRipple>
-  );
-}
-
-const TOOLS: readonly { readonly tool: ToolName; readonly name: string; readonly icon: string }[] = [
-  { tool: 'eraser', name: 'Eraser', icon: 'eraser' },
-  { tool: 'lasso', name: 'Lasso', icon: 'lasso' },
-  { tool: 'room', name: 'Make room', icon: 'room' },
-  { tool: 'shapes', name: 'Shapes', icon: 'shapes' },
-];
-
-function Tools() {
-  const dispatch = useAppDispatch();
-  const { tool, ruler, strip } = useAppSelector((s) => s.tools);
-  const undos = useAppSelector((s) => s.note.undo.length > 0);
-  const redos = useAppSelector((s) => s.note.redo.length > 0);
-  const following = useAppSelector((s) => s.note.following);
-  return (
-    <View style={styles.tools}>
-      {TOOLS.map((t) => {
-        const on = tool === t.tool || (t.tool === 'shapes' && tool === 'fill');
-        return <DeckButton key={t.tool} name={t.name} icon={t.icon} toggles on={on} disabled={following} onPress={() => dispatch(toolChosen(on ? 'pen' : t.tool))} />;
-      })}
-      <DeckButton name="Ruler" icon="ruler" toggles on={ruler} disabled={following} onPress={() => dispatch(set({ ruler: !ruler }))} />
-      <DeckButton name="Writing strip" icon="strip" toggles on={strip} disabled={following} onPress={() => dispatch(stripTurned())} />
-      <DeckButton name="Undo" icon="undo" disabled={!undos || following} onPress={() => dispatch(undo())} />
-      <DeckButton name="Redo" icon="redo" disabled={!redos || following} onPress={() => dispatch(redo())} />
+      <TouchableRipple role="button" aria-label="Colours and widths" aria-expanded={open} disabled={following} onPress={() => void d(set({ sheet: open ? 'none' : 'pens' }))} borderless style={[styles.ink, { borderColor: colors.outline }]}>
+        <View style={[styles.drop, { backgroundColor: cup[Math.min(pen, cup.length - 1)].color }]} />
+      </TouchableRipple>
     </View>
   );
 }
 
 const styles = StyleSheet.create({
-  all: { flex: 1, gap: 4, minWidth: 0 },
-  wide: { flexDirection: 'row', alignItems: 'center', gap: 16 },
-  pens: { flexDirection: 'row', alignItems: 'center', gap: 4, flexShrink: 1, minWidth: 0 },
-  scroll: { flexGrow: 1, flexShrink: 1 },
+  pens: { flexDirection: 'row', alignItems: 'center', gap: 4, flexShrink: 1, flexGrow: 1, minWidth: 0 },
+  scroll: { flexGrow: 0, flexShrink: 1 },
   chips: { gap: 4, paddingVertical: 2 },
-  chip: { backgroundColor: HUES.sheet, borderRadius: 8, borderWidth: 1, minWidth: 58, height: 44, justifyContent: 'center' },
-  chipOn: { borderWidth: 3 },
-  chipInner: { alignItems: 'center', paddingHorizontal: 2 },
-  chipText: { fontSize: textPx(11), lineHeight: textPx(13), color: palettes.light.onSurfaceVariant, maxWidth: 76 },
-  chipTextOn: { fontWeight: '700', color: HUES.navy },
-  tools: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 2 },
+  ink: { width: 44, height: 44, borderRadius: 22, alignItems: 'center', justifyContent: 'center' },
+  drop: { width: 24, height: 24, borderRadius: 12, borderWidth: 1 },
 });

@@ -1,7 +1,8 @@
 /** A list of the other notes, to choose one. */
 import { useMemo, useState } from 'react';
 import { FlatList, StyleSheet } from 'react-native';
-import { Button, Dialog, Portal, Searchbar, Text, TouchableRipple } from 'react-native-paper';
+import { Button, Searchbar, Text, TouchableRipple } from 'react-native-paper';
+import { Dialog } from '../../../ui/Dialog';
 import { plain } from '../../../core/library/find';
 import { selectInUse } from '../../../store/filing';
 import { useAppSelector } from '../../../store/store';
@@ -12,8 +13,7 @@ export function NoteChooser({ title, onChoose, onDismiss }: { title: string; onC
   const [query, setQuery] = useState('');
   const found = useMemo(() => headers.filter((h) => h.id !== open && plain(h.title).includes(plain(query))), [headers, open, query]);
   return (
-    <Portal>
-      <Dialog visible onDismiss={onDismiss} style={styles.dialog}>
+      <Dialog onDismiss={onDismiss}>
         <Dialog.Title>{title}</Dialog.Title>
         <Dialog.Content style={styles.content}>
           <Searchbar value={query} onChangeText={setQuery} placeholder="Find a note" accessibilityLabel="Find a note" icon="search" clearIcon="close" />
@@ -33,12 +33,10 @@ export function NoteChooser({ title, onChoose, onDismiss }: { title: string; onC
           <Button onPress={onDismiss}>Cancel</Button>
         </Dialog.Actions>
       </Dialog>
-    </Portal>
   );
 }
 
 const styles = StyleSheet.create({
-  dialog: { maxWidth: 460, width: '92%', alignSelf: 'center' },
   content: { gap: 10 },
   list: { maxHeight: 320 },
   row: { minHeight: 48, justifyContent: 'center', paddingHorizontal: 6 },

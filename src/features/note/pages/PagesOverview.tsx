@@ -11,7 +11,7 @@ import { NoteChooser } from './NoteChooser';
 import { Outline } from './Outline';
 import { PageCard } from './PageCard';
 import { TemplateDialog } from './TemplateDialog';
-import { shadow } from '../../../ui/palette';
+import { Dialog, useDialogName } from '../../../ui/Dialog';
 
 type Shown = 'pages' | 'bookmarks' | 'outline';
 
@@ -44,11 +44,9 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
   const inner = (wide ? Math.min(900, width - 80) : width) - 24;
   const columns = Math.max(2, Math.floor(inner / 168));
   return (
-    <View role="dialog" aria-label="Pages" style={[styles.all, wide && styles.wide, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
+    <Dialog kind="whole" onDismiss={close}>
       <View style={styles.top}>
-        <Text variant="titleLarge" role="heading" aria-level={2} style={styles.title}>
-          Pages
-        </Text>
+        <OverviewTitle />
         <GoTo count={pages.length} go={go} />
         <IconButton icon="close" aria-label="Close Pages" onPress={close} style={styles.icon} />
       </View>
@@ -140,7 +138,15 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
           }}
         />
       )}
-    </View>
+    </Dialog>
+  );
+}
+
+function OverviewTitle() {
+  return (
+    <Text nativeID={useDialogName()} variant="titleLarge" role="heading" aria-level={2} style={styles.title}>
+      Pages
+    </Text>
   );
 }
 
@@ -171,8 +177,6 @@ function GoTo({ count, go }: { count: number; go: (index: number) => void }) {
 }
 
 const styles = StyleSheet.create({
-  all: { position: 'absolute', left: 0, right: 0, top: 0, bottom: 0, zIndex: 10 },
-  wide: { left: '50%', right: 'auto', top: 20, bottom: 20, width: '86%', maxWidth: 900, transform: 'translateX(-50%)', borderRadius: 18, borderWidth: 1, boxShadow: `0 8px 30px ${shadow(0.3)}`, overflow: 'hidden' },
   top: { flexDirection: 'row', alignItems: 'center', paddingLeft: 16, paddingTop: 8, gap: 8 },
   title: { flex: 1 },
   icon: { margin: 0, width: 44, height: 44 },

@@ -1,7 +1,8 @@
 /** Keeping a page as a template, and beginning a page as one. */
 import { useEffect, useState } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button, Dialog, Portal, Text, TextInput } from 'react-native-paper';
+import { StyleSheet, View } from 'react-native';
+import { Button, Text, TextInput } from 'react-native-paper';
+import { Dialog } from '../../../ui/Dialog';
 import { addFromTemplate, dropTemplate, keepTemplate, loadTemplates } from '../../../store/templates';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { PaperPreview } from '../../../ui/paper/PaperPreview';
@@ -17,11 +18,9 @@ export function TemplateDialog({ page, at, onDone }: { page: string | null; at: 
     setName('');
   };
   return (
-    <Portal>
-      <Dialog visible onDismiss={onDone} style={styles.dialog}>
+      <Dialog onDismiss={onDone}>
         <Dialog.Title>Templates</Dialog.Title>
-        <Dialog.ScrollArea style={styles.area}>
-          <ScrollView contentContainerStyle={styles.list}>
+        <Dialog.Content style={styles.list}>
             {page && (
               <View style={styles.row}>
                 <TextInput mode="outlined" dense label="Keep the chosen page as" accessibilityLabel="Name of the template" value={name} onChangeText={setName} maxLength={60} onSubmitEditing={keep} style={styles.grow} />
@@ -50,19 +49,15 @@ export function TemplateDialog({ page, at, onDone }: { page: string | null; at: 
               </View>
             ))}
             {templates.length === 0 && <Text>{page ? 'No templates yet. Give the chosen page a name to keep it as one.' : 'No templates yet. Tick a page and open Templates to keep it as one.'}</Text>}
-          </ScrollView>
-        </Dialog.ScrollArea>
+          </Dialog.Content>
         <Dialog.Actions>
           <Button onPress={onDone}>Done</Button>
         </Dialog.Actions>
       </Dialog>
-    </Portal>
   );
 }
 
 const styles = StyleSheet.create({
-  dialog: { maxWidth: 480, width: '94%', alignSelf: 'center', maxHeight: '90%' },
-  area: { paddingHorizontal: 16 },
   list: { gap: 12, paddingVertical: 12 },
   row: { flexDirection: 'row', alignItems: 'center', gap: 10 },
   grow: { flex: 1 },

@@ -6,7 +6,7 @@ import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Range } from '../../../ui/Range';
 import { useLive } from '../../../ui/useLive';
-import { zoomShown } from '../zoomShown';
+import { zoomShown } from '../shown';
 import { Sheet } from './Sheet';
 
 export function PictureSheet() {

@@ -80,6 +80,8 @@ export const surfaceSettings = (settings: Settings) => {
 
 export interface SurfaceEvents extends ToolEvents {
   penSeen(): void;
+  /** The pen, or a finger that writes, came down on a page. */
+  begun(): void;
   /** A pen came down where it does not write. */
   penIdle(): void;
   /** A finger is down on what it will likely touch: its sound can be made ready. */
@@ -90,6 +92,8 @@ export interface SurfaceEvents extends ToolEvents {
   playAt(ms: number): void;
   /** `fit`: the page fills the width. */
   zoomed(percent: number, fit: boolean): void;
+  /** Another page is in the middle of the view. */
+  paged(page: string): void;
   undo(): void;
   redo(): void;
   nudge(dx: number, dy: number): void;

@@ -71,6 +71,7 @@ export class Surface {
   private readonly shared: Shared;
   private marginStale = true;
   private litShown: Lit | null = null;
+  private pageTold: string | null = null;
 
   constructor(
     host: HTMLElement,
@@ -457,6 +458,8 @@ export class Surface {
   }
 
   private painted(done: boolean): void {
+    const page = this.middle()?.page;
+    if (page && page !== this.pageTold) this.events.paged((this.pageTold = page));
     this.replay.draw();
     if (done) this.root.dataset.drawn = 'true';
     else this.request();
@@ -529,6 +532,7 @@ export class Surface {
     const name = state.mode === 'listen' && state.tool !== 'eraser' ? 'pen' : state.tool;
     const tool = this.tools[erase ? 'eraser' : name];
     this.using = { tool, view: hit.view };
+    this.events.begun();
     tool.begin(hit.view, layout.onPage(hit.view, at));
   }
 

@@ -42,7 +42,11 @@ export class PenTool implements Tool {
   /** The shape that the line has become, the points it was drawn with, and where the pen was then. */
   private shaped: { shape: Shape; drawn: Points; from: Vec } | null = null;
 
-  constructor(private readonly host: ToolHost) {}
+  /** `shapes`: what is drawn becomes its shape when the pen lifts, held still or not. */
+  constructor(
+    private readonly host: ToolHost,
+    private readonly shapes = false,
+  ) {}
 
   begin(view: PageView, at: At): void {
     const { host } = this;
@@ -138,13 +142,17 @@ export class PenTool implements Tool {
   }
 
   private heldStill(): void {
+    if (this.becomesShape()) this.showShape();
+  }
+
+  private becomesShape(): boolean {
     const { host, view } = this;
-    if (!view || this.shaped || this.length < SHAPE_MM) return;
+    if (!view || this.shaped || this.length < SHAPE_MM) return false;
     const drawn = host.wet.written();
     const shape = cleanShape(drawn, host.state.snap);
-    if (!shape) return;
+    if (!shape) return false;
     this.shaped = { shape, drawn, from: [this.last!.x, this.last!.y] };
-    this.showShape();
+    return true;
   }
 
   private showShape(): void {
@@ -188,6 +196,7 @@ export class PenTool implements Tool {
       const [x, y] = this.led(this.last.x, this.last.y);
       host.wet.add(x, y, respond(this.last.pressure, this.pen!.response), this.last.time);
     }
+    if (this.shapes && this.pen!.kind !== 'highlighter') this.becomesShape();
     let points = host.wet.written();
     const isSecond = host.state.mode === 'listen';
     const stamp = isSecond ? this.heard : events.stampAt(this.downAt);

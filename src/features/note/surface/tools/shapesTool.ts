@@ -1,4 +1,4 @@
-/** Shapes: draws like the pen; a touch on a shape takes hold of it. */
+/** Shapes: what is drawn becomes clean as the pen lifts; a touch on a shape takes hold of it. */
 import { strokesOf } from '../../../../core/note/kinds/kinds';
 import type { PageView } from '../pageView';
 import { PenTool } from './penTool';
@@ -14,7 +14,7 @@ export class ShapesTool implements Tool {
   private moved = 0;
 
   constructor(private readonly host: ToolHost) {
-    this.pen = new PenTool(host);
+    this.pen = new PenTool(host, true);
   }
 
   begin(view: PageView, at: At): void {

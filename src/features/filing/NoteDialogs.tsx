@@ -1,49 +1,41 @@
-/** What the library asks: the menu of a note or folder, where to, which tags, how a folder looks, and before anything goes for good. */
+/** What is asked about notes and folders, in the Library and in a note: their menus, another name, where to, which tags, how a folder looks, and before anything goes for good. */
 import { useMemo, useState } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
-import { Button, Dialog, Portal, Text, TextInput } from 'react-native-paper';
+import { StyleSheet, View } from 'react-native';
+import { Button, Text, TextInput, useTheme } from 'react-native-paper';
+import { Dialog } from '../../ui/Dialog';
 import { canMoveInto, EMBLEMS, FOLDER_COLORS, foldersIn, type Folder } from '../../core/library/folder';
 import { backUp } from '../../store/backup';
-import { archiveNotes, binNotes, duplicateNotes, emptyBin, moveNotes, placeOf, putBack, putFolder, removeFolder, tagNotes } from '../../store/filing';
-import { unlockNotes } from '../../store/lock';
-import { askToLock } from '../../store/lockState';
+import { emptyBin, moveNotes, putFolder, removeFolder, renameNote, tagNotes } from '../../store/filing';
 import { deleteNotes } from '../../store/library';
-import { store, useAppDispatch, useAppSelector } from '../../store/store';
+import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
+import { titleOf, type Asked } from './asked';
+import { Item, Menu, NoteMenu, type MenuItem } from './NoteMenu';
 import { FolderBadge } from '../../ui/FolderBadge';
-import './folders.css';
+import '../../ui/folders.css';
 
-export type Asked =
-  | { readonly kind: 'note' | 'move' | 'tags' | 'delete'; readonly ids: readonly string[] }
-  | { readonly kind: 'folder' | 'edit-folder' | 'move-folder'; readonly folder: string }
-  | { readonly kind: 'new-folder'; readonly parent: string | null }
-  | { readonly kind: 'empty-bin' };
-
-export interface LibraryDialogsProps {
+export interface NoteDialogsProps {
   asked: Asked | null;
   onAsk: (asked: Asked | null) => void;
   /** Something was done with the chosen notes. */
   onDone: () => void;
-  onGo: (folder: string | null) => void;
+  onGo?: (folder: string | null) => void;
+  /** What else the menu of a note offers where it is open. */
+  extra?: readonly MenuItem[];
 }
 
-export function LibraryDialogs(props: LibraryDialogsProps) {
+export function NoteDialogs(props: NoteDialogsProps) {
   const { asked, onAsk } = props;
+  if (!asked) return null;
   return (
-    <Portal>
-      {asked && (
-        // One that fades out would take the next one, opened meanwhile, with it.
-        <Dialog key={JSON.stringify(asked)} visible onDismiss={() => onAsk(null)} style={styles.dialog}>
-          <Content {...props} asked={asked} />
-        </Dialog>
-      )}
-    </Portal>
+    // Each question is a dialog of its own: the next one takes the focus anew.
+    <Dialog key={JSON.stringify(asked)} onDismiss={() => onAsk(null)}>
+      <Content {...props} asked={asked} />
+    </Dialog>
   );
 }
 
-const titleOf = (ids: readonly string[]): string => (ids.length === 1 ? (store.getState().library.headers.find((h) => h.id === ids[0])?.title ?? 'Note') : `${ids.length} notes`);
-
-function Content({ asked, onAsk, onDone, onGo }: LibraryDialogsProps & { asked: Asked }) {
+function Content({ asked, extra, onAsk, onDone, onGo }: NoteDialogsProps & { asked: Asked }) {
   const dispatch = useAppDispatch();
   const close = () => onAsk(null);
   const folders = useAppSelector((s) => s.library.folders);
@@ -53,31 +45,10 @@ function Content({ asked, onAsk, onDone, onGo }: LibraryDialogsProps & { asked: 
     onDone();
   };
   switch (asked.kind) {
-    case 'note': {
-      const { ids } = asked;
-      const place = placeOf(store.getState(), ids[0]);
-      const locked = ids.every((id) => id in store.getState().library.covers);
-      const { whole } = store.getState().lock;
-      return (
-        <Menu title={titleOf(ids)} onClose={close}>
-          {place.binned ? (
-            <>
-              <Item name="Put back" onPress={done(() => void dispatch(putBack(ids)))} />
-              <Item name="Delete for good" onPress={() => onAsk({ kind: 'delete', ids })} />
-            </>
-          ) : (
-            <>
-              <Item name="Move to a folder" onPress={() => onAsk({ kind: 'move', ids })} />
-              <Item name="Duplicate" onPress={done(() => void dispatch(duplicateNotes(ids)))} />
-              <Item name="Tags" onPress={() => onAsk({ kind: 'tags', ids })} />
-              {!whole && (locked ? <Item name="Take the lock off" onPress={done(() => void dispatch(unlockNotes(ids)))} /> : <Item name="Lock" onPress={done(() => void dispatch(askToLock(ids)))} />)}
-              <Item name={place.archived ? 'Take out of the archive' : 'Archive'} onPress={done(() => void dispatch(archiveNotes(ids, !place.archived)))} />
-              <Item name="Delete" onPress={done(() => void dispatch(binNotes(ids)))} />
-            </>
-          )}
-        </Menu>
-      );
-    }
+    case 'note':
+      return <NoteMenu ids={asked.ids} extra={extra} onAsk={onAsk} onClose={close} onDone={onDone} />;
+    case 'rename':
+      return <Rename id={asked.ids[0]} onClose={close} onSave={(title) => done(() => void dispatch(renameNote(asked.ids[0], title)))()} />;
     case 'folder': {
       const folder = folders.get(asked.folder);
       return (
@@ -90,7 +61,7 @@ function Content({ asked, onAsk, onDone, onGo }: LibraryDialogsProps & { asked: 
             name="Remove the folder, keep its notes"
             onPress={done(() => {
               void dispatch(removeFolder(asked.folder));
-              onGo(folder?.parent ?? null);
+              onGo?.(folder?.parent ?? null);
             })}
           />
         </Menu>
@@ -117,25 +88,27 @@ function Content({ asked, onAsk, onDone, onGo }: LibraryDialogsProps & { asked: 
   }
 }
 
-function Menu({ title, onClose, children }: { title: string; onClose: () => void; children: React.ReactNode }) {
+function Rename({ id, onSave, onClose }: { id: string; onSave: (title: string) => void; onClose: () => void }) {
+  const [title, setTitle] = useState(titleOf([id]));
+  const save = () => title.trim() && onSave(title.trim());
   return (
     <>
-      <Dialog.Title>{title}</Dialog.Title>
-      <Dialog.Content style={styles.menu}>{children}</Dialog.Content>
+      <Dialog.Title>Rename</Dialog.Title>
+      <Dialog.Content>
+        <TextInput mode="outlined" label="Title" accessibilityLabel="Title of the note" value={title} onChangeText={setTitle} maxLength={200} autoFocus selectTextOnFocus onSubmitEditing={save} />
+      </Dialog.Content>
       <Dialog.Actions>
         <Button onPress={onClose}>Cancel</Button>
+        <Button disabled={!title.trim()} onPress={save}>
+          Save
+        </Button>
       </Dialog.Actions>
     </>
   );
 }
 
-const Item = ({ name, onPress }: { name: string; onPress: () => void }) => (
-  <Button onPress={onPress} contentStyle={styles.item} style={styles.itemAll}>
-    {name}
-  </Button>
-);
-
 function ForGood({ title, text, onClose, onDelete }: { title: string; text: string; onClose: () => void; onDelete: () => void }) {
+  const { colors } = useTheme();
   return (
     <>
       <Dialog.Title>{title}</Dialog.Title>
@@ -144,7 +117,9 @@ function ForGood({ title, text, onClose, onDelete }: { title: string; text: stri
       </Dialog.Content>
       <Dialog.Actions>
         <Button onPress={onClose}>Keep</Button>
-        <Button onPress={onDelete}>Delete for good</Button>
+        <Button icon="trash" textColor={colors.error} onPress={onDelete}>
+          Delete for good
+        </Button>
       </Dialog.Actions>
     </>
   );
@@ -165,14 +140,12 @@ function WhereTo({ title, allowed, onChoose, onClose }: { title: string; allowed
   return (
     <>
       <Dialog.Title>{title}</Dialog.Title>
-      <Dialog.ScrollArea style={styles.scroll}>
-        <ScrollView>
+      <Dialog.Content>
           <button type="button" className="folder-row" onClick={() => onChoose(null)}>
             Outside of any folder
           </button>
           {branch(null, 0)}
-        </ScrollView>
-      </Dialog.ScrollArea>
+        </Dialog.Content>
       <Dialog.Actions>
         <Button onPress={onClose}>Cancel</Button>
       </Dialog.Actions>
@@ -256,11 +229,6 @@ function Tags({ ids, onSave, onClose }: { ids: readonly string[]; onSave: (add: 
 }
 
 const styles = StyleSheet.create({
-  dialog: { maxWidth: 460, width: '92%', alignSelf: 'center', maxHeight: '90%' },
-  menu: { gap: 2 },
-  item: { justifyContent: 'flex-start', minHeight: 44 },
-  itemAll: { alignSelf: 'stretch' },
-  scroll: { maxHeight: 380, paddingHorizontal: 12 },
   look: { gap: 12 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
 });

@@ -1,0 +1,81 @@
+/** What the deck's row has no place for, unfolded over the end of the page. */
+import { ScrollView, StyleSheet, View } from 'react-native';
+import { Text, TouchableRipple, useTheme } from 'react-native-paper';
+import { toolsSlice } from '../../../store/slices';
+import { store, useAppDispatch, useAppSelector } from '../../../store/store';
+import { Icon } from '../../../ui/icons';
+import { textPx } from '../../../ui/textScale';
+import { useRoom } from '../../../ui/useRoom';
+import { inlineListening, inlineRecording } from './fit';
+import { Flow, Marking, Showing } from './ListenTools';
+import { useToolsInRow, type DeckTool } from './WriteTools';
+
+export function More() {
+  const { colors } = useTheme();
+  const mode = useAppSelector((s) => s.note.mode);
+  const { wide, width, side } = useRoom();
+  const roomy = !side && inlineListening(width);
+  return (
+    <View role="group" aria-label="More tools" style={[styles.all, wide && styles.wide, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
+      <ScrollView style={styles.scroll} contentContainerStyle={styles.inner}>
+        {mode === 'write' ? (
+          <Tiles />
+        ) : (
+          <>
+            {!roomy && <Marking />}
+            {!roomy && <Flow />}
+            <Showing />
+          </>
+        )}
+      </ScrollView>
+    </View>
+  );
+}
+
+function Tiles() {
+  const dispatch = useAppDispatch();
+  const recording = useAppSelector((s) => s.recording.state !== 'idle');
+  const { width, side } = useRoom();
+  const { behind } = useToolsInRow(!side && recording && inlineRecording(width));
+  return (
+    <View style={styles.tiles}>
+      {behind.map((t) => (
+        <Tile key={t.name} tool={t} />
+      ))}
+      <Plain name="Pen cup" icon="cup" onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'cup' }))} />
+      <Plain name="Keys" icon="keys" onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'keys' }))} />
+    </View>
+  );
+}
+
+function Tile({ tool }: { tool: DeckTool }) {
+  const on = useAppSelector(tool.on);
+  const idle = useAppSelector((s) => s.note.following || (tool.idle?.(s) ?? false));
+  return <Plain name={tool.name} icon={tool.icon} on={on} toggles={tool.toggles} disabled={idle} onPress={() => void tool.press(store.getState())} />;
+}
+
+function Plain({ name, icon, on = false, toggles = false, disabled = false, onPress }: { name: string; icon: string; on?: boolean; toggles?: boolean; disabled?: boolean; onPress: () => void }) {
+  const { colors } = useTheme();
+  const color = on ? colors.onSecondary : colors.onSurface;
+  return (
+    <TouchableRipple role="button" aria-label={name} aria-pressed={toggles ? on : undefined} disabled={disabled} onPress={onPress} borderless style={[styles.tile, { opacity: disabled ? 0.38 : 1 }, on && { backgroundColor: colors.secondary }]}>
+      <View style={styles.tileInner}>
+        <Icon name={icon} color={color} />
+        <Text numberOfLines={1} style={[styles.word, { color }]}>
+          {name}
+        </Text>
+      </View>
+    </TouchableRipple>
+  );
+}
+
+const styles = StyleSheet.create({
+  all: { borderTopWidth: 1, pointerEvents: 'auto', maxHeight: '100%' },
+  wide: { alignSelf: 'flex-end', marginRight: 8, borderWidth: 1, borderRadius: 14, marginBottom: 6 },
+  scroll: { flexGrow: 0, flexShrink: 1 },
+  inner: { paddingHorizontal: 8, paddingVertical: 6, gap: 6 },
+  tiles: { flexDirection: 'row', flexWrap: 'wrap', gap: 4 },
+  tile: { width: 88, minHeight: 56, borderRadius: 12, justifyContent: 'center' },
+  tileInner: { alignItems: 'center', gap: 3 },
+  word: { fontSize: textPx(12), lineHeight: textPx(14) },
+});

@@ -1,0 +1,28 @@
+/** What lies over the end of the page, one above the other: the page itself stays where it is, and keeps what is not covered. */
+import { StyleSheet, View } from 'react-native';
+import { useAppSelector } from '../../../store/store';
+import { Messages, type MessagesProps } from '../../../ui/Messages';
+import { HearingState } from './HearingState';
+import { More } from './More';
+import { Options } from './Options';
+import { PenRow } from './PenRow';
+import type { Places } from '../lists/places';
+import { ListSheet } from '../sheets/ListSheet';
+
+/** `bottom`: px that the writing strip takes; `onPaste`: pastes in the middle of the view; `onAll`: takes all ink of the page in view. */
+export function PageEnd({ bottom, messages, places, onPaste, onAll }: { bottom: number; messages: MessagesProps; places: Places; onPaste: () => void; onAll: () => void }) {
+  const sheet = useAppSelector((s) => s.tools.sheet);
+  const listens = useAppSelector((s) => s.note.mode === 'listen');
+  return (
+    <View style={[styles.all, { bottom }]}>
+      {sheet === 'lists' && <ListSheet places={places} />}
+      <Messages inline {...messages} />
+      {listens && <HearingState />}
+      <Options onPaste={onPaste} onAll={onAll} />
+      {sheet === 'pens' && <PenRow />}
+      {sheet === 'more' && <More />}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ all: { position: 'absolute', left: 0, right: 0, maxHeight: '94%', justifyContent: 'flex-end', pointerEvents: 'box-none', zIndex: 20 } });

@@ -1,0 +1,40 @@
+/** Colour and line of a pen, with its name or width under it, as it comes onto the page. */
+import { StyleSheet, View } from 'react-native';
+import { Text, TouchableRipple, useTheme } from 'react-native-paper';
+import type { PenSetting } from '../../../core/ink/pen';
+import { HUES, palettes } from '../../../ui/palette';
+import { textPx } from '../../../ui/textScale';
+import { penWords } from './names';
+import { PenSample } from './PenSample';
+
+/** `name`: what it is called besides its pen. */
+export function PenChip({ pen, name, on, disabled = false, onPress }: { pen: PenSetting; name?: string; on: boolean; disabled?: boolean; onPress: () => void }) {
+  const { colors } = useTheme();
+  const text = pen.name || `${pen.width} mm`;
+  return (
+    <TouchableRipple
+      role="button"
+      aria-label={name ? `${name}: ${penWords(pen)}` : penWords(pen)}
+      aria-pressed={on}
+      disabled={disabled}
+      onPress={onPress}
+      borderless
+      style={[styles.chip, { borderColor: on ? colors.tertiary : colors.outlineVariant, opacity: disabled ? 0.38 : 1 }, on && styles.on]}
+    >
+      <View style={styles.inner}>
+        <PenSample pen={pen} width={48} height={22} mm={12.7} />
+        <Text numberOfLines={1} style={[styles.text, on && styles.textOn]}>
+          {text}
+        </Text>
+      </View>
+    </TouchableRipple>
+  );
+}
+
+const styles = StyleSheet.create({
+  chip: { backgroundColor: HUES.sheet, borderRadius: 8, borderWidth: 1, width: 56, height: 46, justifyContent: 'center' },
+  on: { borderWidth: 3 },
+  inner: { alignItems: 'center' },
+  text: { fontSize: textPx(11), lineHeight: textPx(13), color: palettes.light.onSurfaceVariant, maxWidth: 52 },
+  textOn: { fontWeight: '700', color: HUES.navy },
+});
