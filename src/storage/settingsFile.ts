@@ -34,6 +34,8 @@ export const settingsSchema = z.looseObject({
   secondShown: z.boolean().default(true),
   /** What has no sound is marked on the page. */
   unheardShown: z.boolean().default(true),
+  /** Writing at a gap plays it at once. */
+  gapPlays: z.boolean().default(true),
   speed: z.number().min(0.5).max(3).default(1),
   theme: z.enum(['system', 'light', 'dark']).default('system'),
   /** How pages look, apart from the interface. */
@@ -69,6 +71,8 @@ export const settingsSchema = z.looseObject({
   holdShapes: z.boolean().default(true),
   /** Shapes set themselves level, upright and at 45 degrees. */
   snap: z.boolean().default(true),
+  /** Keys of one letter do something. */
+  letterKeys: z.boolean().default(true),
   /** Two fingers undo, three redo. */
   fingerUndo: z.boolean().default(true),
   /** Who writes: the pen alone once one has been seen, the pen alone, or the pen and fingers. */
@@ -85,6 +89,8 @@ export const settingsSchema = z.looseObject({
   lastBackup: z.number().nullable().default(null),
   /** A WebDAV server for backups, whether it is used by itself, and when it was last, ms. The password is kept on this device as it is. */
   dav: z.object({ url: z.string().max(500), user: z.string().max(200), password: z.string().max(200), auto: z.boolean(), last: z.number().nullable() }).default({ url: '', user: '', password: '', auto: false, last: null }),
+  /** It was said once what touching a word does. */
+  hinted: z.boolean().default(false),
   /** Demo notes were brought in or taken away by hand, so they are not brought in again by themselves. */
   demoSettled: z.boolean().default(false),
 });

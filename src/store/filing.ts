@@ -11,7 +11,7 @@ import { removeFolders, writeFolders, writePlaces } from '../storage/libraryFile
 import { readDue, writeDue } from '../storage/dueFile';
 import { NoteFile, writeNewNote } from '../storage/noteFile';
 import { summaryOf } from '../core/note/schema';
-import { deleteNotes } from './library';
+import { deleteNotes, isUnnamed } from './library';
 import { change } from './change';
 import { reasonOf, say } from './messages';
 import { librarySlice, messagesSlice } from './slices';
@@ -239,18 +239,30 @@ function folderFor(state: RootState, now: number): Folder | null {
   return id === null ? null : (folders.get(id) ?? null);
 }
 
-/** Offers a new note the folder it probably belongs to; the writer goes on writing and need not answer. */
+/** Offers a new note the folder it probably belongs to: at once, or when its recording has ended. Nobody need answer. */
 export const offerFolder =
   (note: string): Thunk =>
   (dispatch, getState) => {
     const folder = folderFor(getState(), Date.now());
     if (!folder) return;
     offered = { note, folder: folder.id };
-    dispatch(say('folder', 'info', `Does this note belong in “${folder.name}”?`, 'put-there'));
+    if (getState().recording.state === 'idle') dispatch(askOffered());
   };
 
-export const acceptOffer = (): Thunk<Promise<void>> => async (dispatch) => {
+/** Asks about the folder that was offered; while a note is being recorded the question waits. */
+export const askOffered = (): Thunk => (dispatch, getState) => {
+  const folder = offered && offered.note === getState().note.id ? getState().library.folders.get(offered.folder) : undefined;
+  if (folder) dispatch(say('folder', 'info', `Does this note belong in “${folder.name}”?`, 'put-there'));
+};
+
+export const acceptOffer = (): Thunk<Promise<void>> => async (dispatch, getState) => {
   dispatch(messagesSlice.actions.dismissed('folder'));
-  if (offered) await dispatch(moveNotes([offered.note], offered.folder));
+  const accepted = offered;
   offered = null;
+  if (!accepted) return;
+  const { library } = getState();
+  const title = library.headers.find((h) => h.id === accepted.note)?.title ?? '';
+  const subject = library.folders.get(accepted.folder)?.name;
+  await dispatch(moveNotes([accepted.note], accepted.folder));
+  if (subject && isUnnamed(title)) await dispatch(renameNote(accepted.note, `${subject}, ${title}`));
 };

@@ -1,10 +1,11 @@
 /** The library: reading it, and notes that are made and deleted. */
 import { newId } from '../core/id';
+import { unfiled } from '../core/library/folder';
 import { noteOf } from '../core/note/edit';
 import { newPage, summaryOf, type NoteSummary } from '../core/note/schema';
 import { finishedTakes } from '../core/note/takes';
 import { heldNotes, holdNote, tell } from '../platform/tabs';
-import { deleteNotes as deleteFromDisk, readLibrary, readToday } from '../storage/libraryFile';
+import { deleteNotes as deleteFromDisk, readLibrary, readToday, writePlaces } from '../storage/libraryFile';
 import { writeNewNote } from '../storage/noteFile';
 import { deviceName } from '../storage/deviceFile';
 import { readSettings } from '../storage/settingsFile';
@@ -57,19 +58,32 @@ const mended =
     }
   };
 
-/** Notes begin with the paper chosen last for their kind; a spoken memo says in its title what it is. */
+/** What a note is called that nobody has named: its subject, where it is known, and its time before all else, so that lists tell such notes apart. */
+const unnamed = (subject: string | null, now: number): string => {
+  const time = new Date(now).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  const day = new Date(now).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
+  return `${subject === null ? '' : `${subject}, `}${time}, ${day}`;
+};
+/** Nobody has named it yet, and its subject was not known. */
+export const isUnnamed = (title: string): boolean => /^\d\d:\d\d, /.test(title);
+
+/** Notes begin with the paper chosen last for their kind; a spoken memo says in its title what it is. `folder`: where it is to lie. */
 export type NoteKind = 'recorded' | 'written' | 'sound';
 
 export const createNote =
-  (kind: NoteKind): Thunk<Promise<string | null>> =>
+  (kind: NoteKind, folder: string | null = null): Thunk<Promise<string | null>> =>
   async (dispatch, getState) => {
     const now = Date.now();
     const { papers } = getState().settings;
-    const when = new Date(now).toLocaleString('en-GB', { weekday: 'short', day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' });
-    const title = kind === 'sound' ? `Memo, ${when}` : when;
+    const title = unnamed(kind === 'sound' ? 'Memo' : folder === null ? null : (getState().library.folders.get(folder)?.name ?? null), now);
     const note = noteOf({ v: 2, id: newId(), title, made: now, changed: now, pages: [newPage(newId(), papers[kind === 'written' ? 'written' : 'recorded'])], takes: [], timeline: [] });
     try {
       await writeNewNote(note);
+      if (folder !== null) {
+        const place = { ...unfiled(note.header.id), folder, changed: now };
+        await writePlaces([place]);
+        dispatch(librarySlice.actions.filed([place]));
+      }
     } catch (e) {
       dispatch(storing('ink', e));
       return null;

@@ -44,6 +44,7 @@ const ink = (s: RootState): Ink | undefined => s.note.note?.ink;
 const timeline = (s: RootState): Timeline | undefined => s.note.note?.header.timeline;
 const settled = (s: RootState) => s.note.note?.header.settled;
 const takes = (s: RootState) => s.hearing.takes;
+const words = (s: RootState) => s.note.words;
 
 export const selectReplay = createSelector([ink, timeline], (i, t) => new Replay(i ?? {}, t ?? []));
 
@@ -55,7 +56,7 @@ export const selectSpeech = createSelector([timeline, takes], (t, known): Span[]
 
 export const selectReview = createSelector([selectReplay, selectSpeech, timeline, settled], (replay, speech, t, s): Review | null => (speech && t ? reviewOf(replay, speech, t, s) : null));
 
-export const selectMoments = createSelector([ink], (i): Moment[] => momentsOf(Object.values(i ?? {})));
+export const selectMoments = createSelector([ink, words], (i, w): Moment[] => momentsOf(Object.values(i ?? {}), Object.values(w).map(({ grouping }) => grouping)));
 
 export const selectWriting = createSelector([selectReplay], (replay) => replay.timed.map((s) => runOf(s)));
 

@@ -22,7 +22,7 @@ export const setMode =
       dispatch(pausePlaying());
       dispatch(letGo());
     }
-    if (getState().playback.second) dispatch(playbackSlice.actions.set({ second: false }));
+    if (getState().playback.second) dispatch(playbackSlice.actions.set({ second: false, answering: null }));
     // Sheets of Write have no place in Listen, nor the other way round.
     dispatch(toolsSlice.actions.set({ sheet: 'none' }));
     dispatch(messagesSlice.actions.dismissed('mode'));

@@ -48,7 +48,7 @@ export const followTimeline = (): Thunk => (dispatch, getState, { player }) => {
 export const unloadPlayer = (): Thunk => (dispatch, _, alive) => {
   alive.player?.destroy();
   alive.player = null;
-  dispatch(playbackSlice.actions.set({ playing: false, waiting: false, lit: null, repeat: null, second: false }));
+  dispatch(playbackSlice.actions.set({ playing: false, waiting: false, lit: null, repeat: null, second: false, answering: null }));
 };
 
 /** Where playing stands on the timeline, ms. */

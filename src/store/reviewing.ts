@@ -2,20 +2,20 @@
 import { writingLines } from '../core/note/paper';
 import type { Span } from '../core/audio/speech';
 import { newId } from '../core/id';
-import { drop, put, type RowPut } from '../core/note/edit';
+import { drop, put, type Edit, type RowPut } from '../core/note/edit';
 import type { Placed } from '../core/note/kinds/kinds';
 import { orderAt } from '../core/note/order';
 import type { Mark, MarkKind } from '../core/note/schema';
 import { entriesOf, inTheirOrder, tagId } from '../core/note/tables';
 import { clockText } from '../core/time/format';
 import { spansOfTakes } from '../core/time/onTimeline';
-import { fromTimeline, toTimeline, type Stamp } from '../core/time/timeline';
+import { fromTimeline, toTimeline, type Stamp, type Timeline } from '../core/time/timeline';
 import type { Box } from '../core/ink/stroke';
 import { selectReplay, selectReview, USUAL_LAG_MS } from './listening';
 import { canChange, change } from './change';
 import { say } from './messages';
 import { setMode } from './mode';
-import { heardAtEvent, pausePlaying, playAt, position, seek } from './playing';
+import { heardAtEvent, pausePlaying, play, playAt, position, seek } from './playing';
 import { stampAt } from './recording';
 import { playbackSlice, settingsSlice, toolsSlice } from './slices';
 import type { Thunk } from './thunk';
@@ -82,7 +82,7 @@ export const removeMark =
     dispatch(say('mark', 'info', `The mark “${markName(gone.kind)}” was removed.`, 'undo'));
   };
 
-/** Opens room after the line that was being written before a gap, with the pen in hand and the sound at the gap. Gives the place, or null when the note cannot be changed. */
+/** Opens room after the line that was being written before a gap, with the pen in hand and the sound at the gap, playing where that is wanted. Gives the place, or null when the note cannot be changed. */
 export const writeAtGap =
   (gap: Span): Thunk<{ page: string; box: Box } | null> =>
   (dispatch, getState) => {
@@ -99,19 +99,38 @@ export const writeAtGap =
     // Two lines of room, less what is free already.
     const wanted = ROOM_LINES * spacing;
     const next = Math.min(...(note.ink[page.id] ?? []).map((s) => s.box[1]).filter((y) => y > foot), page.h);
-    if (next < foot + wanted + 1) dispatch(makeRoomAt(page.id, foot + 0.5, spacing * Math.ceil((foot + wanted + 1 - next) / spacing)));
+    const room = next < foot + wanted + 1;
+    if (room) dispatch(makeRoomAt(page.id, foot + 0.5, spacing * Math.ceil((foot + wanted + 1 - next) / spacing)));
     dispatch(writeWhileListening(true));
     dispatch(pausePlaying());
     dispatch(seek(gap.from));
-    return { page: page.id, box: [0, foot, page.w, foot + wanted] };
+    const place = { page: page.id, box: [0, foot, page.w, foot + wanted] as Box };
+    dispatch(playbackSlice.actions.set({ answering: { gap, ...place } }));
+    dispatch(say('gap', 'info', room ? 'Room was made for what was missed: write it where the page is marked.' : 'Write what was missed where the page is marked.', room ? 'undo' : undefined));
+    if (state.settings.gapPlays) dispatch(play());
+    return place;
   };
+
+/** What is done to the page with the pen. The first ink at a gap that is written at settles it, whatever was playing or paused just then: one step, taken back as one. */
+export const changeByPen =
+  (of: Edit): Thunk =>
+  (dispatch, getState) => {
+    const { playback, note } = getState();
+    const at = playback.answering;
+    const answers = at !== null && of.put?.some((p) => p.kind === 'stroke' && p.second === true && p.page === at.page);
+    if (!answers || !note.note) return void dispatch(change(of));
+    dispatch(change({ ...of, rows: [...(of.rows ?? []), ...settledBy(note.note.header.timeline, at.gap)] }));
+    dispatch(playbackSlice.actions.set({ answering: null }));
+  };
+
+const settledBy = (timeline: Timeline, gap: Span): RowPut[] => spansOfTakes(timeline, gap).map((s) => put('settled', newId(), { ...s, from: Math.round(s.from), to: Math.round(s.to) }));
 
 /** The pen writes while one listens, or lets the page be again. */
 export const writeWhileListening =
   (on: boolean): Thunk =>
   (dispatch, getState) => {
     if (on && !canChange(getState())) return;
-    dispatch(playbackSlice.actions.set({ second: on }));
+    dispatch(playbackSlice.actions.set({ second: on, answering: null }));
     if (on) {
       dispatch(toolsSlice.actions.toolChosen('pen'));
       if (!getState().settings.secondShown) dispatch(settingsSlice.actions.patched({ secondShown: true }));
@@ -174,7 +193,7 @@ export const settleGap =
   (dispatch, getState) => {
     const header = getState().note.note?.header;
     if (!header) return;
-    if (!dispatch(edit(...spansOfTakes(header.timeline, gap).map((s) => put('settled', newId(), { ...s, from: Math.round(s.from), to: Math.round(s.to) }))))) return;
+    if (!dispatch(edit(...settledBy(header.timeline, gap)))) return;
     dispatch(say('gap', 'info', `The gap at ${clockText(gap.from)} is settled: nothing is needed there.`, 'undo'));
   };
 

@@ -5,6 +5,7 @@ import type { RestoreReport } from '../core/library/merge';
 import type { MicrophoneState } from '../core/audio/level';
 import type { NoteSummary, Take } from '../core/note/schema';
 import type { Template } from '../core/note/template';
+import type { Box } from '../core/ink/stroke';
 import type { Placed } from '../core/note/kinds/kinds';
 import type { Heard } from '../core/audio/heard';
 import type { Span } from '../core/audio/speech';
@@ -102,7 +103,7 @@ export interface Message {
   readonly text: string;
   /** For `hear-there`: the note that has the sound; for `save-copy`: one that is not open. */
   readonly note?: string;
-  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there' | 'unlock' | 'write';
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there' | 'unlock' | 'write' | 'listen';
 }
 
 /** A step of the user's in a note, or another note. What comes with recording is no step. */
@@ -263,11 +264,13 @@ export interface PlaybackState {
   readonly repeat: Span | null;
   /** The pen writes while one listens. */
   readonly second: boolean;
+  /** The gap that is being written at, and where on the page its ink goes, mm. */
+  readonly answering: { readonly gap: Span; readonly page: string; readonly box: Box } | null;
 }
 
 export const playbackSlice = createSlice({
   name: 'playback',
-  initialState: { playing: false, waiting: false, lit: null, repeat: null, second: false } as PlaybackState,
+  initialState: { playing: false, waiting: false, lit: null, repeat: null, second: false, answering: null } as PlaybackState,
   reducers: {
     set: (s, a: PayloadAction<Partial<PlaybackState>>) => ({ ...s, ...a.payload }),
   },

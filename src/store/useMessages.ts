@@ -7,7 +7,7 @@ import { setMode } from './mode';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector } from './store';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Listen' };
 
 /** The messages that stand, with what their buttons do. `go` opens another note. */
 export function useMessages(go?: (note: string) => void) {
@@ -25,6 +25,10 @@ export function useMessages(go?: (note: string) => void) {
       if (action === 'undo-filing') void dispatch(undoFiling());
       if (action === 'put-there') void dispatch(acceptOffer());
       if (action === 'write') dispatch(setMode('write'));
+      if (action === 'listen') {
+        dispatch(messagesSlice.actions.dismissed(key));
+        dispatch(setMode('listen'));
+      }
       if (action === 'unlock') dispatch(ask({ kind: 'unlock' }));
       if (action === 'save-copy') void dispatch(saveCopy(note));
       if (action === 'write-here') void dispatch(writeHere());

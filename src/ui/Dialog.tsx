@@ -5,6 +5,7 @@
 import { createContext, useContext, useEffect, useId, useLayoutEffect, useRef } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Text } from 'react-native-paper';
+import { backCloses } from '../platform/back';
 import './dialog.css';
 
 /** Id of the element that names the dialog. */
@@ -35,7 +36,11 @@ export function Dialog({ onDismiss, dismissable = true, onEnter, kind = 'middle'
     const wanted = dialog.contains(document.activeElement) ? (document.activeElement as HTMLElement) : null;
     dialog.showModal();
     (wanted ?? dialog.querySelector<HTMLElement>('input:not([type="range"], [type="checkbox"], [type="color"]), textarea') ?? dialog.querySelector<HTMLElement>('[data-first]'))?.focus();
-    return () => dialog.close();
+    const still = backCloses(() => dismiss.current());
+    return () => {
+      still();
+      dialog.close();
+    };
   }, []);
   /** Beside it: on the dialog's own backdrop. */
   const beside = (e: React.PointerEvent | React.MouseEvent): boolean => {

@@ -1,6 +1,13 @@
 /** The keys of the note, as they are listed for the user. `useNoteKeys` is what answers to them. */
 export type KeyLine = readonly [keys: string, what: string];
 
+export const BOTH_KEYS: readonly KeyLine[] = [
+  ['Shift+R', 'record'],
+  ['Shift+P, Shift+S', 'pause or resume, stop recording'],
+  ['Shift+W, Shift+L', 'Write, Listen'],
+  ['?', 'these keys'],
+];
+
 export const WRITE_KEYS: readonly KeyLine[] = [
   ['1 … 9, 0', 'take a pen of the cup'],
   ['P, E, L', 'pen, eraser, lasso'],
@@ -13,7 +20,6 @@ export const WRITE_KEYS: readonly KeyLine[] = [
   ['Ctrl+A', 'select all on the page'],
   ['Ctrl+G, Ctrl+Shift+G', 'group, ungroup'],
   ['Arrows, with Shift', 'move what is selected, or the ruler'],
-  ['?', 'these keys'],
   ['Esc', 'let go; back to the pen'],
 ];
 
@@ -33,6 +39,5 @@ export const LISTEN_KEYS: readonly KeyLine[] = [
   ['W', 'write while listening'],
   ['[ and ]', 'timeline wider, closer'],
   ['L', 'lists of gaps, marks, moments, takes'],
-  ['?', 'these keys'],
   ['Esc', 'let go: sheet, writing, repeating'],
 ];

@@ -93,6 +93,7 @@ for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
 
     await press(page, 'Paper');
     await button(page, 'Remove picture').click();
+    await button(page, 'Close Paper').click();
     await expect.poll(() => shows(page)).toEqual([false, false, false, false]);
     await saved(page);
     expect(await contents(page)).not.toEqual([]);

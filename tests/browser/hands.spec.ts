@@ -146,10 +146,12 @@ for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
 
 test('“Move the page” lets one finger move it; the pen comes back by a touch', async () => {
   await begin();
+  // Less than a page fits in, so that there is something to move.
+  await page.setViewportSize({ width: PHONE.width, height: 560 });
   await press(page, 'Move the page');
   const top = () => page.locator('.surface-scroller').evaluate((e) => e.scrollTop);
   const { x, y } = await sheet();
-  await drawWith('finger', page, pen, along([{ x: x + 100, y: y + 400 }, { x: x + 100, y: y + 250 }]));
+  await drawWith('finger', page, pen, along([{ x: x + 100, y: y + 320 }, { x: x + 100, y: y + 170 }]));
   await expect.poll(top).toBeGreaterThan(60);
   await ids(0);
   await press(page, 'Move the page');

@@ -164,7 +164,7 @@ test('a word scratched out goes when that is switched on, says so, and comes bac
   await expect(page.getByText('A word was scratched out.')).toBeVisible();
   const [left] = await strokes(1);
   expect(left.box[2]).toBeLessThan(60);
-  await page.getByText('A word was scratched out.').locator('..').getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('status').filter({ hasText: 'A word was scratched out.' }).getByRole('button', { name: 'Undo' }).click();
   expect(plain(await strokes(2))).toEqual(plain(before));
 });
 

@@ -68,7 +68,8 @@ test('the mouse writes, and so does a finger until a pen has been seen', async (
   await strokes(2);
   await write(page, pen, 6, 7, 0);
   await strokes(3);
-  // From now on fingers only move the page.
+  // From now on fingers only move the page, of which less than all is in sight.
+  await page.setViewportSize({ width: PHONE.width, height: 560 });
   await expect
     .poll(async () => {
       await finger(420, 330);

@@ -21,8 +21,13 @@ const EARLY_MS = 700;
 /** A part is covered when writing runs along with this share of it, or begins in it and runs on for a while. */
 const SHARE = 0.5;
 const BEGUN_MS = 300;
-/** Neighbouring parts make one gap unless so much silence lies between, ms. */
+/** Neighbouring parts make one gap unless something was written between them, or so much silence lies there, ms. */
 const JOIN_MS = 5000;
+/** Shorter silences of the pen are how people write, ms. */
+const SHORTEST_MS = 5000;
+
+/** The length of a gap as it is shown, spoken and listed: whole seconds, in ms. */
+export const gapLength = ({ from, to }: Span): number => 1000 * Math.round((to - from) / 1000);
 
 /** Runs of writing: strokes joined over rests of the pen. */
 export function burstsOf(writing: readonly Span[], rest = REST_MS): Span[] {
@@ -46,13 +51,17 @@ function partsOf(speech: readonly Span[]): Span[] {
  * @param speech runs of speech, ascending.
  * @param writing strokes as spans, ascending by `from`.
  * @param lag how long after hearing this writer writes, ms.
- * @param least a gap has at least so much speech, ms.
+ * @param least a gap has at least so much speech, ms; nothing under 5 s is one.
  * @param settled stretches where nothing is needed.
  */
 export function coverageOf(speech: readonly Span[], writing: readonly Span[], lag: number, least = 2500, settled: readonly Span[] = []): Coverage {
   const bursts = burstsOf(writing).map((b) => ({ from: b.from - lag, to: b.to - lag }));
   let first = 0;
   let covered = 0;
+  const writtenBetween = (from: number, to: number): boolean => {
+    for (let i = Math.min(first, bursts.length - 1); i >= 0 && bursts[i].to > from; i--) if (bursts[i].from < to) return true;
+    return false;
+  };
   const gaps: { from: number; to: number; speech: number }[] = [];
   let open = false;
   for (const part of partsOf(speech)) {
@@ -72,7 +81,9 @@ export function coverageOf(speech: readonly Span[], writing: readonly Span[], la
     }
     covered += Math.min(length, along);
     const last = gaps.at(-1);
-    if (open && last && part.from - last.to < JOIN_MS) {
+    // A pen that rests the whole time makes one gap, whatever the speaker's pauses.
+    const rests = last !== undefined && !writtenBetween(last.to, part.from);
+    if (last && (rests || (open && part.from - last.to < JOIN_MS))) {
       last.to = part.to;
       last.speech += length;
     } else gaps.push({ ...part, speech: length });
@@ -80,5 +91,5 @@ export function coverageOf(speech: readonly Span[], writing: readonly Span[], la
   }
   const spoken = sumOf(speech);
   const isSettled = (g: Span) => settled.some((s) => Math.min(g.to, s.to) - Math.max(g.from, s.from) >= 0.6 * (g.to - g.from));
-  return { gaps: gaps.filter((g) => g.speech >= least && !isSettled(g)), share: spoken > 0 ? covered / spoken : 1 };
+  return { gaps: gaps.filter((g) => g.speech >= least && g.to - g.from >= SHORTEST_MS && !isSettled(g)), share: spoken > 0 ? covered / spoken : 1 };
 }

@@ -1,10 +1,12 @@
 /** The tabs: along the bottom on a phone, down the side when wide. */
+import { useEffect } from 'react';
 import { Slot, usePathname, useRouter } from 'expo-router';
 import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { useMessages } from '../../store/useMessages';
 import { Messages } from '../../ui/Messages';
 import { Icon } from '../../ui/icons';
+import { lastTab } from '../../ui/lastTab';
 import { WIDE } from '../../ui/theme';
 import { JobsRow } from '../jobs/JobsPlace';
 import { RecordingElsewhere } from './RecordingElsewhere';
@@ -21,6 +23,10 @@ export function Frame() {
   const wide = useWindowDimensions().width >= WIDE;
   const path = usePathname();
   const router = useRouter();
+  useEffect(() => {
+    const tab = TABS.find((t) => t.path === path);
+    if (tab) Object.assign(lastTab, { path: tab.path, name: tab.name });
+  }, [path]);
   return (
     <View style={[styles.all, { backgroundColor: colors.background, flexDirection: wide ? 'row-reverse' : 'column' }]}>
       <View style={styles.screen}>

@@ -4,6 +4,7 @@ import { useEffect } from 'react';
 import { StyleSheet, useColorScheme, View } from 'react-native';
 import { PaperProvider } from 'react-native-paper';
 import { Provider } from 'react-redux';
+import { watchRecordingEnd } from '../../store/afterRecording';
 import { bringDemo } from '../../store/demo';
 import { watchDav } from '../../store/davBackup';
 import { emptyBin } from '../../store/filing';
@@ -19,6 +20,7 @@ import { flushAll } from '../../store/openNote';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { keepOffline } from '../../platform/offline';
 import { findWords } from '../../store/wordFinding';
+import { Hints } from '../../ui/Hints';
 import { Icon } from '../../ui/icons';
 import { darkTheme, lightTheme } from '../../ui/theme';
 import { LockDialog, LockedScreen, SealingDialog } from './Locked';
@@ -34,6 +36,7 @@ export function Root() {
     const stopDav = watchDav(store);
     const stopRoom = watchRoom(store);
     const stopLock = watchLock(store);
+    const stopAfter = watchRecordingEnd(store);
     keepOffline();
     store.dispatch(listenToTabs());
     void store.dispatch(loadLibrary());
@@ -56,6 +59,7 @@ export function Root() {
       stopDav();
       stopRoom();
       stopLock();
+      stopAfter();
       document.removeEventListener('visibilitychange', hide);
       window.removeEventListener('pagehide', flush);
       window.removeEventListener('beforeunload', leave);
@@ -90,6 +94,7 @@ function Themed() {
       {shut && <LockedScreen />}
       <LockDialog />
       <SealingDialog />
+      <Hints />
     </PaperProvider>
   );
 }

@@ -4,6 +4,7 @@ import type { Place } from '../../core/library/folder';
 import type { NoteSummary } from '../../core/note/schema';
 import { usePicture } from '../../store/pictures';
 import { NoteCard, NoteRow } from '../../ui/NoteRow';
+import { useHeld } from '../../ui/useHeld';
 import { dragNotes } from './dragging';
 import '../../ui/folders.css';
 
@@ -25,9 +26,10 @@ export interface LibraryNoteProps {
 
 export const LibraryNote = memo(function LibraryNote({ header, place, view, below, locked, selecting, chosen, dragged, onOpen, onChoose, onMore }: LibraryNoteProps) {
   const picture = usePicture(header);
+  const held = useHeld(() => onMore(header.id));
   const Shown = view === 'list' ? NoteRow : NoteCard;
   return (
-    <div className="drag-host" draggable onDragStart={(e) => dragNotes(e, dragged ?? [header.id])} style={{ height: '100%' }}>
+    <div className="drag-host" data-held draggable onDragStart={(e) => dragNotes(e, dragged ?? [header.id])} style={{ height: '100%' }} {...held}>
       <Shown
         header={header}
         picture={picture}

@@ -1,5 +1,5 @@
 /** All notes: folders in folders, a list or page pictures, search, several at once, the archive and the bin. */
-import { useRouter } from 'expo-router';
+import { useRouter, type Href } from 'expo-router';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Searchbar, Text, useTheme } from 'react-native-paper';
@@ -8,6 +8,7 @@ import { search, searchTexts, SORTS, sorted, type Sort } from '../../core/librar
 import { daysLeft, foldersIn, pathTo, type Folder } from '../../core/library/folder';
 import type { NoteSummary } from '../../core/note/schema';
 import type { Cover } from '../../core/vault/vault';
+import { beginNote } from '../../store/beginNote';
 import { moveNotes, putFolder } from '../../store/filing';
 import { ask } from '../../store/lockState';
 import { messagesSlice, settingsSlice } from '../../store/slices';
@@ -28,11 +29,12 @@ import { SelectionBar } from './SelectionBar';
 /** A note, or the cover of one that is locked. */
 type Listed = NoteSummary | { readonly cover: Cover; readonly id: string; readonly title: string; readonly made: number; readonly changed: number };
 
-/** What is listed. */
+/** Where one was in the Library, and what was searched: a note that was opened from there comes back to it. */
+const lastSeen: { where: Where; query: string } = { where: { kind: 'folder', folder: null }, query: '' };
 
 const SORT_WORDS: Readonly<Record<Sort, string>> = { name: 'Name', made: 'Made', changed: 'Changed' };
-const ROW_PX = textPx(78) + 10;
-const CARD_PX = { least: 150, text: textPx(66) };
+const ROW_PX = textPx(92) + 10;
+const CARD_PX = { least: 164, wide: 220, text: textPx(84) };
 const NOBODY: readonly string[] = [];
 const leftWords = (days: number): string => (days === 0 ? 'goes within days' : `${days} ${days === 1 ? 'day' : 'days'} left`);
 
@@ -45,8 +47,13 @@ export function LibraryScreen() {
   const lockOpen = useAppSelector((s) => s.lock.status === 'open');
   const { colors } = useTheme();
   const { libraryView: view, librarySort: sort } = useAppSelector((s) => s.settings);
-  const [where, setWhere] = useState<Where>({ kind: 'folder', folder: null });
-  const [query, setQuery] = useState('');
+  const [where, setWhere] = useState<Where>(() => lastSeen.where);
+  const [query, setQuery] = useState(() => lastSeen.query);
+  useEffect(() => {
+    lastSeen.where = where;
+    lastSeen.query = query;
+  }, [where, query]);
+  const recording = useAppSelector((s) => s.recording.state !== 'idle');
   const [chosen, setChosen] = useState<readonly string[] | null>(null);
   const [now] = useState(() => Date.now());
   const [asked, setAsked] = useState<Asked | null>(null);
@@ -98,7 +105,7 @@ export function LibraryScreen() {
     if (f && id !== parent) void dispatch(putFolder({ ...f, parent }, id));
   };
   const room = (wide ? width - 104 - 250 : width) - 40;
-  const columns = view === 'pictures' ? Math.max(2, Math.floor(room / CARD_PX.least)) : 1;
+  const columns = view === 'pictures' ? Math.max(2, Math.floor(room / (wide ? CARD_PX.wide : CARD_PX.least))) : 1;
   const cardHigh = (room / columns - 22) / 0.86 + CARD_PX.text;
   const ids = chosen ?? NOBODY;
   const choose = useCallback((id: string) => setChosen((c) => (c?.includes(id) ? c.filter((x) => x !== id) : [...(c ?? []), id])), []);
@@ -110,6 +117,7 @@ export function LibraryScreen() {
     },
     [router, dispatch],
   );
+  const begin = (kind: 'recorded' | 'written') => void dispatch(beginNote(kind, (path) => router.push(path as Href), at));
   const more = useCallback((id: string) => setAsked({ kind: 'note', ids: [id] }), []);
   const selecting = chosen !== null;
   // What is asked of a note goes from the screen with it.
@@ -168,6 +176,16 @@ export function LibraryScreen() {
           <Text variant="bodySmall" style={styles.grow} role="status">
             {hits ? `${listed.length} found` : `${listed.length} ${listed.length === 1 ? 'note' : 'notes'}`}
           </Text>
+          {where.kind === 'folder' && !hits && (
+            <>
+              <Button compact icon="record" textColor={colors.error} disabled={recording} onPress={() => begin('recorded')} accessibilityLabel={at === null ? 'Record a new note' : 'Record a new note in this folder'}>
+                Record
+              </Button>
+              <Button compact icon="pen" disabled={recording} onPress={() => begin('written')} accessibilityLabel={at === null ? 'Write a new note' : 'Write a new note in this folder'}>
+                Write
+              </Button>
+            </>
+          )}
           {!wide && where.kind === 'folder' && (
             <Button compact icon="folder" onPress={() => setAsked({ kind: 'new-folder', parent: at })}>
               New folder

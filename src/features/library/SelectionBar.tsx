@@ -18,7 +18,7 @@ export function SelectionBar({ where, ids, all, onAll, onAsk, onDone }: Selectio
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const none = ids.length === 0;
-  const act = (name: string, work: () => void, ends = true) => (
+  const act = (name: string, work: () => void, ends = false) => (
     <Button
       compact
       disabled={none}
@@ -38,16 +38,16 @@ export function SelectionBar({ where, ids, all, onAll, onAsk, onDone }: Selectio
       </Button>
       {where === 'bin' ? (
         <>
-          {act('Put back', () => void dispatch(putBack(ids)))}
-          {act('Delete for good', () => onAsk({ kind: 'delete', ids }), false)}
+          {act('Put back', () => void dispatch(putBack(ids)), true)}
+          {act('Delete for good', () => onAsk({ kind: 'delete', ids }))}
         </>
       ) : (
         <>
-          {act('Move', () => onAsk({ kind: 'move', ids }), false)}
+          {act('Move', () => onAsk({ kind: 'move', ids }))}
           {act('Duplicate', () => void dispatch(duplicateNotes(ids)))}
-          {act('Tags', () => onAsk({ kind: 'tags', ids }), false)}
+          {act('Tags', () => onAsk({ kind: 'tags', ids }))}
           {act(where === 'archive' ? 'Out of the archive' : 'Archive', () => void dispatch(archiveNotes(ids, where !== 'archive')))}
-          {act('Delete', () => void dispatch(binNotes(ids)))}
+          {act('Delete', () => void dispatch(binNotes(ids)), true)}
         </>
       )}
     </View>

@@ -1,5 +1,5 @@
 /** The open note: title, pages with the time margin, deck. */
-import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
@@ -11,7 +11,9 @@ import { canChange, change } from '../../store/change';
 import { flushAll, openNote } from '../../store/openNote';
 import { stopRecording } from '../../store/recording';
 import { bookmark } from '../../store/pages';
-import { lengthOf } from '../../store/playing';
+import { lengthOf, pausePlaying, play, skip } from '../../store/playing';
+import { backCloses } from '../../platform/back';
+import { onMediaKeys } from '../../platform/mediaKeys';
 import { toolsSlice } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { paste, pasteAsks, selectAll } from '../../store/tools';
@@ -21,6 +23,8 @@ import { Icon } from '../../ui/icons';
 import type { Asked } from '../filing/asked';
 import { NoteDialogs } from '../filing/NoteDialogs';
 import { JobsButton } from '../jobs/JobsPlace';
+import { SkipLinks } from '../../ui/SkipLinks';
+import { lastTab } from '../../ui/lastTab';
 import { useRoom } from '../../ui/useRoom';
 import { useLive } from '../../ui/useLive';
 import { Deck } from './deck/Deck';
@@ -40,6 +44,11 @@ import { PenSheet } from './sheets/PenSheet';
 import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
 import { stripHeight } from './surface/state';
 import { textPx } from '../../ui/textScale';
+
+const SKIPS = [
+  { name: 'Skip to recording', to: '[aria-label="Record"], [aria-label="Stop recording"]' },
+  { name: 'Skip to the page', to: '.surface-scroller' },
+];
 
 export function NoteScreen() {
   const { colors } = useTheme();
@@ -61,8 +70,8 @@ export function NoteScreen() {
   const surface = useRef<SurfaceHandle | null>(null);
   // On a phone the lists lie over the page: they make way for the place they lead to.
   const showPlace = useCallback(
-    (page: string, box: Box) => {
-      if (!wide) dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+    (page: string, box: Box, stays = false) => {
+      if (!wide && !stays) dispatch(toolsSlice.actions.set({ sheet: 'none' }));
       surface.current?.showPlace(page, box);
     },
     [dispatch, wide],
@@ -117,15 +126,21 @@ export function NoteScreen() {
     if (at) dispatch(selectAll(at.page));
   }, [dispatch]);
   useNoteKeys({ paste: pasteHere, selectAll: selectHere });
+  useEffect(() => onMediaKeys({ play: () => dispatch(play()), pause: () => dispatch(pausePlaying()), skip: (by) => dispatch(skip(by)) }), [dispatch]);
 
-  const back = () => router.replace('/');
+  const [from] = useState(() => ({ ...lastTab }));
+  const back = () => router.replace(from.path as Href);
   const open = status === 'open' && openId === id;
+  // Back folds away what lies over the page before it leaves it; dialogs see to that themselves.
+  const folded = sheet !== 'pens' && sheet !== 'more' && sheet !== 'lists';
+  useEffect(() => (folded ? undefined : backCloses(() => dispatch(toolsSlice.actions.set({ sheet: 'none' })))), [dispatch, folded]);
 
   return (
     <View style={[styles.all, side && styles.beside, { backgroundColor: colors.background }]}>
+      <SkipLinks links={SKIPS} />
       <View style={styles.all}>
       <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
-        <IconButton icon="back" aria-label="Back to Today" onPress={back} style={styles.icon} />
+        <IconButton icon="back" aria-label={`Back to ${from.name}`} onPress={back} style={styles.icon} />
         {open ? <Title title={title} locked={following || readOnly} /> : <View style={styles.title} />}
         {open && <PagesButton />}
         {open && <ZoomButton />}
@@ -149,14 +164,14 @@ export function NoteScreen() {
           <Button mode="contained" onPress={() => dispatch(ask({ kind: 'unlock' }))}>
             Unlock
           </Button>
-          <Button onPress={back}>Back to Today</Button>
+          <Button onPress={back}>{`Back to ${from.name}`}</Button>
         </Centered>
       ) : status === 'failed' ? (
         <Centered>
           <Icon name="warning" size={32} color={colors.error} />
           <Text style={styles.centered}>{failure}</Text>
           <Button mode="contained" onPress={back}>
-            Back to Today
+            {`Back to ${from.name}`}
           </Button>
         </Centered>
       ) : !open ? (

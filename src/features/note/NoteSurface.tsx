@@ -7,11 +7,12 @@ import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
 import { readContent } from '../../storage/contentFile';
 import { pictureFailed } from '../../store/backdrops';
-import { canChange, change, redo, undo } from '../../store/change';
+import { canChange, redo, undo } from '../../store/change';
 import { say } from '../../store/messages';
 import { penIdle } from '../../store/mode';
 import { playAt, position } from '../../store/playing';
 import { stampOf } from '../../store/recording';
+import { changeByPen } from '../../store/reviewing';
 import { makeReady, playPlaced } from '../../store/touching';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { store } from '../../store/store';
@@ -47,6 +48,7 @@ const view = (s: RootState): SurfaceState | null =>
     lit: s.playback.lit,
     playing: s.playback.playing,
     second: s.playback.second,
+    answering: s.playback.answering,
     ...(s.note.mode === 'listen' ? gapsOf(s) : NO_GAPS),
   };
 
@@ -76,7 +78,7 @@ const events = (zoomed: SurfaceEvents['zoomed'], paged: SurfaceEvents['paged']):
   },
   penIdle: () => void dispatch(penIdle()),
   stampAt: (time) => dispatch(stampOf(time)),
-  change: (edit) => void dispatch(change(edit)),
+  change: (edit) => void dispatch(changeByPen(edit)),
   select: (page, ids) => void dispatch(select(page, ids)),
   transform: (m) => void dispatch(transformSelected(m)),
   reshape: (stroke, shape) => void dispatch(setShape(stroke, shape, true)),

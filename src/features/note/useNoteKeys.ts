@@ -7,6 +7,8 @@ import { leadInOf } from '../../store/listening';
 import { addMark, nextUnheard, playNextGap, playNextWord, writeWhileListening } from '../../store/reviewing';
 import { redo, undo } from '../../store/change';
 import { lengthOf, letGo, pausePlaying, play, seek, setSpeed, skip } from '../../store/playing';
+import { setMode } from '../../store/mode';
+import { pauseRecording, resumeRecording, startRecording, stopRecording } from '../../store/recording';
 import { repeatHere } from '../../store/touching';
 import { zoomTimeline } from './deck/timelineZoom';
 import { settingsSlice, toolsSlice, type ToolName } from '../../store/slices';
@@ -43,6 +45,15 @@ const turn = (sheet: 'lists' | 'keys') => dispatch(setTools({ sheet: getState().
 const BOTH: Keys = {
   '$mod+z': () => dispatch(undo()),
   ...each({ '$mod+Shift+z': 0, '$mod+y': 0 }, () => dispatch(redo())),
+};
+
+/** What is needed while somebody speaks, in either mode. */
+const RECORDING: Keys = {
+  'Shift+r': () => (getState().recording.state === 'idle' ? void dispatch(startRecording()) : false),
+  'Shift+p': () => (getState().recording.state === 'paused' ? dispatch(resumeRecording()) : getState().recording.state === 'recording' ? void dispatch(pauseRecording()) : false),
+  'Shift+s': () => (getState().recording.state === 'idle' ? false : void dispatch(stopRecording())),
+  'Shift+w': () => dispatch(setMode('write')),
+  'Shift+l': () => dispatch(setMode('listen')),
 };
 
 const HELP: Keys = each({ '?': 0, 'Shift+?': 0 }, () => turn('keys'));
@@ -117,9 +128,13 @@ function answersItself(el: HTMLElement, { key, shiftKey }: KeyboardEvent): boole
   return el.getAttribute('role') === 'slider' && SLIDER_KEYS.has(key) && !shiftKey;
 }
 
+/** One character alone (WCAG 2.2, 2.1.4): such keys can be switched off. */
+const isLetter = (e: KeyboardEvent): boolean => e.key.length === 1 && e.key !== ' ' && !e.ctrlKey && !e.metaKey && !e.altKey;
+
 /** Keys answer while `holds`, and no text is being typed. */
 function bound(keys: Keys, holds: (e: KeyboardEvent) => boolean): () => void {
   const guarded = each(keys, (act, e) => {
+    if (isLetter(e) && !getState().settings.letterKeys) return;
     if (isTyping(e.target as HTMLElement) || getState().note.status !== 'open' || !holds(e)) return;
     if (act(e) !== false) e.preventDefault();
   });
@@ -135,7 +150,7 @@ export function useNoteKeys(actions: Actions): void {
     const writing = () => getState().note.mode === 'write';
     const ends = [
       bound(BOTH, () => !isBehindDialog()),
-      bound(HELP, () => !isBehindOverview()),
+      bound({ ...HELP, ...RECORDING }, () => !isBehindOverview()),
       bound(MARKS_WHILE_WRITING, () => writing() && !isBehindOverview()),
       bound(writeKeys(() => current.current), () => writing() && !getState().note.following && !isBehindOverview()),
       bound(LISTEN, (e) => !writing() && !isBehindOverview() && !answersItself(e.target as HTMLElement, e)),

@@ -6,6 +6,7 @@ import { Button, Chip, Text, TouchableRipple, useTheme } from 'react-native-pape
 import Svg, { Path } from 'react-native-svg';
 import type { Mark, NoteSummary } from '../../core/note/schema';
 import type { TaggedMoment } from '../../core/review/record';
+import { gapLength } from '../../core/review/gaps';
 import { clockText, spokenTime } from '../../core/time/format';
 import { fromTimeline, toTimeline, type Stamp } from '../../core/time/timeline';
 import { selectKept } from '../../store/filing';
@@ -113,10 +114,10 @@ function NoteReview({ header }: { header: NoteSummary }) {
           );
         })}
         {gaps.slice(0, all ? undefined : GAPS_SHOWN).map((g) => (
-          <Row key={g.from} label={`Gap of ${spokenTime(g.to - g.from)} at ${spokenTime(g.from)}, in ${header.title}`} onPress={() => hear(header.id, fromTimeline(header.timeline, g.from))}>
+          <Row key={g.from} label={`Gap of ${spokenTime(gapLength(g))} at ${spokenTime(g.from)}, in ${header.title}`} onPress={() => hear(header.id, fromTimeline(header.timeline, g.from))}>
             <div className="gap-swatch" aria-hidden />
             <Text style={styles.grow}>
-              Gap · {clockText(g.from)} · {Math.round((g.to - g.from) / 1000)} s
+              Gap · {clockText(g.from)} · {gapLength(g) / 1000} s
             </Text>
           </Row>
         ))}

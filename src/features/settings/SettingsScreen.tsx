@@ -3,7 +3,7 @@ import { Button, SegmentedButtons, Switch, Text, useTheme } from 'react-native-p
 import { bringDemo, removeDemo } from '../../store/demo';
 import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
-import { LISTEN_KEYS, WRITE_KEYS } from '../../ui/keys';
+import { BOTH_KEYS, LISTEN_KEYS, WRITE_KEYS } from '../../ui/keys';
 import { Range } from '../../ui/Range';
 import { AsideSection } from './AsideSection';
 import { BackupSection } from './BackupSection';
@@ -133,7 +133,8 @@ export function SettingsScreen() {
       </Section>
 
       <Section title="Keys">
-        {[...WRITE_KEYS, ...LISTEN_KEYS].map(([keys, what]) => (
+        <Choice name="Keys of a single letter do something" value={settings.letterKeys} onChange={(letterKeys) => patch({ letterKeys })} />
+        {[...BOTH_KEYS, ...WRITE_KEYS, ...LISTEN_KEYS].map(([keys, what]) => (
           <View key={keys} style={styles.key}>
             <Text style={styles.keys}>{keys}</Text>
             <Text style={styles.label}>{what}</Text>

@@ -1,18 +1,17 @@
 /** Start: record, write or speak with one touch; the notes under way; what waits to be finished. */
-import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import type { NoteSummary } from '../../core/note/schema';
 import { isBackupOld } from '../../core/library/folder';
 import { bringDemo } from '../../store/demo';
-import { offerFolder, selectInUse, selectKept } from '../../store/filing';
+import { selectInUse, selectKept } from '../../store/filing';
 import { ask } from '../../store/lockState';
 import { usePicture } from '../../store/pictures';
 import { peekReview } from '../../store/reviewLibrary';
-import { createNote, type NoteKind } from '../../store/library';
-import { openNote } from '../../store/openNote';
-import { startRecording } from '../../store/recording';
+import { beginNote } from '../../store/beginNote';
+import type { NoteKind } from '../../store/library';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { NoteRow } from '../../ui/NoteRow';
 import { Icon } from '../../ui/icons';
@@ -36,14 +35,7 @@ export function TodayScreen() {
   const wide = useWindowDimensions().width >= WIDE;
 
   const begin = useCallback(
-    async (kind: NoteKind) => {
-      const id = await dispatch(createNote(kind));
-      if (!id) return;
-      router.push(kind === 'sound' ? `/sound/${id}` : `/note/${id}`);
-      await dispatch(openNote(id));
-      if (kind !== 'written') await dispatch(startRecording());
-      dispatch(offerFolder(id));
-    },
+    (kind: NoteKind) => dispatch(beginNote(kind, (path) => router.push(path as Href))),
     [dispatch, router],
   );
 

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, TextInput, useTheme } from 'react-native-paper';
 import { tagsOn } from '../../../core/note/anchors';
+import type { Box } from '../../../core/ink/stroke';
 import type { MarkKind } from '../../../core/note/schema';
 import type { Moment } from '../../../core/review/moments';
 import { clockText, spokenTime } from '../../../core/time/format';
@@ -70,12 +71,16 @@ export function MomentList({ places }: { places: Places }) {
   );
 }
 
+/** As high as the ink is at the list's width, px; a single word is not blown up. */
+const pictureHeight = ([l, t, r, b]: Box, width: number): number => Math.round(Math.min(120, Math.max(44, (width * (b - t + 2)) / Math.max(60, r - l + 2))));
+
 function MomentEntry({ row, places }: { row: Row; places: Places }) {
   const { moment, ms, page, tags } = row;
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
   const can = useAppSelector(canChange);
   const [draft, setDraft] = useState<string | null>(null);
+  const [wide, setWide] = useState(220);
   const when = ms === null ? 'no sound' : clockText(ms);
   const done = () => {
     if (draft !== null && draft !== tags.join(', ')) dispatch(setTags(moment.placed, draft.split(',')));
@@ -85,7 +90,7 @@ function MomentEntry({ row, places }: { row: Row; places: Places }) {
     <Entry
       label={`Moment ${ms === null ? 'without sound' : `at ${spokenTime(ms)}`}, page ${page}: show and play it`}
       onPress={() => {
-        places.showPlace(moment.page, moment.box);
+        places.showPlace(moment.page, moment.box, true);
         dispatch(playPlaced(moment.placed.find((s) => s.stamp) ?? moment.placed[0]));
       }}
       actions={
@@ -99,7 +104,9 @@ function MomentEntry({ row, places }: { row: Row; places: Places }) {
       }
     >
       <View style={styles.words}>
-        <InkPicture placed={moment.placed} box={moment.box} width={150} height={52} />
+        <View style={styles.picture} onLayout={(e) => setWide(Math.round(e.nativeEvent.layout.width))}>
+          <InkPicture placed={moment.placed} box={moment.box} width={wide} height={pictureHeight(moment.box, wide)} />
+        </View>
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
           {when} · page {page}
         </Text>
@@ -108,4 +115,4 @@ function MomentEntry({ row, places }: { row: Row; places: Places }) {
   );
 }
 
-const styles = StyleSheet.create({ list: { gap: 8 }, words: { flex: 1, minWidth: 0, gap: 4 }, input: { flex: 1, margin: 4 } });
+const styles = StyleSheet.create({ list: { gap: 8 }, words: { flex: 1, minWidth: 0, gap: 4 }, picture: { alignSelf: 'stretch' }, input: { flex: 1, margin: 4 } });

@@ -2,5 +2,6 @@ import type { Box } from '../../../core/ink/stroke';
 
 /** Where the lists lead to. */
 export interface Places {
-  showPlace(page: string, box: Box): void;
+  /** `stays`: what leads there stays open over the page. */
+  showPlace(page: string, box: Box, stays?: boolean): void;
 }

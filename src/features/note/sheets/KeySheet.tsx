@@ -2,7 +2,7 @@
 import { StyleSheet, View } from 'react-native';
 import { Text } from 'react-native-paper';
 import { useAppSelector } from '../../../store/store';
-import { LISTEN_KEYS, WRITE_KEYS, type KeyLine } from '../../../ui/keys';
+import { BOTH_KEYS, LISTEN_KEYS, WRITE_KEYS, type KeyLine } from '../../../ui/keys';
 import { Sheet } from './Sheet';
 
 export function KeySheet() {
@@ -13,6 +13,7 @@ export function KeySheet() {
   ];
   return (
     <Sheet title="Keys">
+      <Part name="Always" keys={BOTH_KEYS} />
       {(listens ? parts.reverse() : parts).map(({ name, keys }) => (
         <Part key={name} name={name} keys={keys} />
       ))}

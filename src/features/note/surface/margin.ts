@@ -120,7 +120,7 @@ export class MarginView {
         // Without room between the lines the hatching stands at the edge, clear of the times.
         el.className = to - from < GAP_LEAST_PX ? 'margin-gap margin-gap-tight' : 'margin-gap';
         const words = document.createElement('span');
-        words.textContent = `${Math.max(1, Math.round(mark.length / 1000))} s`;
+        words.textContent = `${mark.length / 1000} s`;
         el.append(words);
         el.setAttribute('aria-label', `Nothing written for ${spokenTime(mark.length)} from ${spokenTime(mark.ms)}: play it`);
         Object.assign(el.style, { top: `${from}px`, height: `${Math.max(GAP_LEAST_PX, to - from)}px` });

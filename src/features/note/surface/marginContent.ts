@@ -1,4 +1,5 @@
 /** Fills the time margin: the lines of all pages in reach, and beside them the marks and gaps of what was being written then. */
+import { gapLength } from '../../../core/review/gaps';
 import { toTimeline } from '../../../core/time/timeline';
 import type { Placed } from '../../../core/note/kinds/kinds';
 import { marginLines, type MarginLine, type MarginView, type Sign } from './margin';
@@ -35,7 +36,7 @@ function signsOf(lines: readonly MarginLine[], { note, gaps, late, mode }: Surfa
   if (mode === 'listen') {
     for (const gap of gaps) {
       const line = lineAt(gap.from + late);
-      if (line) out.push({ kind: 'gap', line, ms: gap.from, length: gap.to - gap.from });
+      if (line) out.push({ kind: 'gap', line, ms: gap.from, length: gapLength(gap) });
     }
   }
   return out;

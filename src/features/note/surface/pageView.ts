@@ -12,6 +12,8 @@ export interface PageView {
   index: InkIndex;
   el: HTMLElement;
   lit: HTMLElement;
+  /** Marks where what was missed is to be written. */
+  spot: HTMLElement;
   now: HTMLElement;
   tiles: PageTiles;
   /** px in the sheet. */
@@ -38,9 +40,10 @@ export function makePageView(page: Page, parent: HTMLElement, shared: Shared): P
     el.append(d);
     return d;
   };
-  const [now, lit] = [child('word-now'), child('word-lit')];
+  const [now, lit, spot] = [child('word-now'), child('word-lit'), child('gap-spot')];
+  spot.textContent = 'Write here what was missed';
   const number = child('page-number');
   number.hidden = false;
   parent.append(el);
-  return { page, placed: [], index: new InkIndex(), el, lit, now, tiles: new PageTiles(el, page, shared), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
+  return { page, placed: [], index: new InkIndex(), el, lit, spot, now, tiles: new PageTiles(el, page, shared), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
 }

@@ -3,7 +3,7 @@ import { onlyPenWrites, type Settings } from '../../../storage/settingsFile';
 import type { PenSetting } from '../../../core/ink/pen';
 import type { Shape } from '../../../core/ink/shapes/shape';
 import type { StripSetting } from '../../../core/ink/strip';
-import type { Stroke } from '../../../core/ink/stroke';
+import type { Box, Stroke } from '../../../core/ink/stroke';
 import type { Affine } from '../../../core/ink/transform';
 import type { Edit, Note } from '../../../core/note/edit';
 import type { Placed } from '../../../core/note/kinds/kinds';
@@ -44,6 +44,8 @@ export interface SurfaceState {
   readonly playing: boolean;
   /** The pen writes while one listens. */
   readonly second: boolean;
+  /** Where what was missed is to be written, mm. */
+  readonly answering: { readonly page: string; readonly box: Box } | null;
   readonly secondShown: boolean;
   readonly unheardShown: boolean;
   readonly ahead: Settings['ahead'];

@@ -287,6 +287,7 @@ export class Surface {
     for (const view of this.layout.pages) this.updatePage(view, before);
     if (pages.some((v) => v.near && before?.words[v.page.id] !== state.words[v.page.id]) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
     if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
+    if (before?.answering !== state.answering) this.showSpot();
     // Marks of listening have no place where one writes.
     if (before?.mode !== state.mode) this.replay.showCurrent();
     if (before?.ahead !== state.ahead || before.secondShown !== state.secondShown || before.second !== state.second) for (const view of this.layout.pages) this.invalidate(view);
@@ -414,6 +415,7 @@ export class Surface {
   private laid(): void {
     this.marginStale = true;
     this.showLit();
+    this.showSpot();
     this.replay.showCurrent();
     this.selection.lay();
     this.ruler.lay();
@@ -504,6 +506,11 @@ export class Surface {
       this.litShown = lit;
       if (box && isNew) this.reveal(view, box, true);
     }
+  }
+
+  private showSpot(): void {
+    const at = this.state?.answering;
+    for (const view of this.layout.pages) this.place(view.spot, at?.page === view.page.id ? at.box : null);
   }
 
   private tap(at: Contact): void {
