@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { inkColor } from '../core/ink/inks';
 import type { PenSetting } from '../core/ink/pen';
 import { SORTS } from '../core/library/find';
-import { formSchema, NEW_FORM, penSettingSchema } from '../core/note/schema';
+import { formSchema, penSettingSchema } from '../core/note/schema';
 import { alone } from './alone';
 import { keys, notesDb } from './databases';
 
@@ -40,10 +40,12 @@ export const settingsSchema = z.looseObject({
   theme: z.enum(['system', 'light', 'dark']).default('system'),
   /** How pages look, apart from the interface. */
   pageTheme: z.enum(['light', 'dark', 'interface']).default('light'),
+  /** What stands open beside the page on a wide screen. */
+  panels: z.object({ pages: z.boolean(), lists: z.boolean() }).default({ pages: true, lists: true }),
   /** Page by page, turned sideways, instead of one below the other. */
   sideways: z.boolean().default(false),
-  /** The paper a new note begins with: what was chosen last for a note of its kind. */
-  papers: z.object({ recorded: formSchema, written: formSchema }).default({ recorded: { ...NEW_FORM }, written: { ...NEW_FORM } }),
+  /** The paper a new note begins with: what was chosen last for a note of its kind; null while nothing was. */
+  papers: z.object({ recorded: formSchema.nullable(), written: formSchema.nullable() }).default({ recorded: null, written: null }),
   /** The Library as a list or as page pictures, and its order. */
   libraryView: z.enum(['list', 'pictures']).default('list'),
   librarySort: z.enum(SORTS).default('changed'),

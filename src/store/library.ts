@@ -16,6 +16,7 @@ import { reasonOf, say, storing } from './messages';
 import { closeNote, recovered } from './openNote';
 import { librarySlice, settingsSlice } from './slices';
 import { editStored } from './storedNotes';
+import { paperFor } from './newPaper';
 import type { Thunk } from './thunk';
 import { dropUnsaved } from './unsaved';
 
@@ -74,9 +75,8 @@ export const createNote =
   (kind: NoteKind, folder: string | null = null): Thunk<Promise<string | null>> =>
   async (dispatch, getState) => {
     const now = Date.now();
-    const { papers } = getState().settings;
     const title = unnamed(kind === 'sound' ? 'Memo' : folder === null ? null : (getState().library.folders.get(folder)?.name ?? null), now);
-    const note = noteOf({ v: 2, id: newId(), title, made: now, changed: now, pages: [newPage(newId(), papers[kind === 'written' ? 'written' : 'recorded'])], takes: [], timeline: [] });
+    const note = noteOf({ v: 2, id: newId(), title, made: now, changed: now, pages: [newPage(newId(), paperFor(getState(), kind === 'written' ? 'written' : 'recorded'))], takes: [], timeline: [] });
     try {
       await writeNewNote(note);
       if (folder !== null) {

@@ -5,6 +5,7 @@ import type { Edit, Note } from '../core/note/edit';
 import * as pages from '../core/note/pages';
 import { newPage, NEW_FORM, type PageForm } from '../core/note/schema';
 import { canChange, change } from './change';
+import { selectInUse } from './filing';
 import { reasonOf, say } from './messages';
 import { settingsSlice } from './slices';
 import type { RootState } from './state';
@@ -57,6 +58,25 @@ export const selectOutline = createSelector(
   (s: RootState) => s.note.note?.ink,
   (header, ink) => (header && ink ? pages.outlineOf({ header, ink }) : []),
 );
+
+/** The note that was worked on last besides this one: where ink is likely to be copied. */
+export const selectOtherNote = createSelector(selectInUse, (s: RootState) => s.note.id, (headers, id) => headers.find((h) => h.id !== id) ?? null);
+
+/** What is selected, once more at the end of another note, with its sound. */
+export const copySelectedInto =
+  (target: string): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { note } = getState().note;
+    const chosen = selected(getState());
+    const title = getState().library.headers.find((h) => h.id === target)?.title ?? '';
+    if (!note || !chosen.length) return;
+    try {
+      await dispatch(editStored(target, (into) => pages.bringInk(into, note, chosen, newId)));
+      dispatch(say('tool', 'info', `Copied to the end of “${title}”, with its sound.`));
+    } catch (e) {
+      dispatch(say('tool', 'problem', e instanceof Refused ? `“${title}” takes no ink now: ${e.message}. Nothing was copied.` : `This could not be copied (${reasonOf(e)}). Nothing was changed; try again.`));
+    }
+  };
 
 /**
  * Pages go to the end of another note, with their ink and the takes their stamps point to. They leave this note only when they are

@@ -1,6 +1,7 @@
 /** A piece of work under way: what it is, how far, and the way to stop it. */
 import { StyleSheet, View } from 'react-native';
-import { Button, ProgressBar, Text } from 'react-native-paper';
+import { Button, Text } from 'react-native-paper';
+import { Progress } from './Progress';
 
 export interface JobLineProps {
   title: string;
@@ -20,9 +21,7 @@ export function JobLine({ title, at, share, onStop, stopLabel, small = false }: 
       <Text variant={small ? 'bodySmall' : 'bodyMedium'} style={styles.grow} numberOfLines={2}>
         {words}
       </Text>
-      <View style={styles.bar} role="progressbar" aria-label={title} aria-valuenow={Math.round(100 * (share ?? 0))} aria-valuemin={0} aria-valuemax={100}>
-        <ProgressBar progress={share ?? 0} />
-      </View>
+      <Progress name={title} share={share ?? 0} />
       <Button compact onPress={onStop} accessibilityLabel={stopLabel}>
         Stop
       </Button>
@@ -33,5 +32,4 @@ export function JobLine({ title, at, share, onStop, stopLabel, small = false }: 
 const styles = StyleSheet.create({
   line: { flexDirection: 'row', alignItems: 'center', gap: 10, minHeight: 32 },
   grow: { flex: 1 },
-  bar: { width: 90, height: 4 },
 });

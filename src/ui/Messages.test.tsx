@@ -2,7 +2,6 @@ import { act, fireEvent, render, screen } from '@testing-library/react-native';
 import { PaperProvider } from 'react-native-paper';
 import { Icon } from './icons';
 import { Messages, staysFor, type MessageItem } from './Messages';
-import { openLabel } from './NoteRow';
 import { lightTheme } from './theme';
 
 const settings = { icon: ({ name, size, color }: { name: unknown; size: number; color?: string }) => <Icon name={String(name)} size={size} color={color} /> };
@@ -45,11 +44,4 @@ test('news go by themselves once they could be read, problems stay, and what is 
   await act(async () => void jest.advanceTimersByTime(60_000));
   expect(onDismiss).not.toHaveBeenCalledWith('again');
   jest.useRealTimers();
-});
-
-test('a note in a list says its title, pages and sound to everybody', () => {
-  const page = (id: string) => ({ id, w: 210, h: 297, paper: { kind: 'ruled' as const, spacing: 8, top: 24 } });
-  const header = { id: 'n', title: 'Buoyage', made: 0, changed: 1, pages: 2, first: page('p'), tagged: false, takes: [], timeline: [{ take: 't', from: 0, to: 125_000 }] };
-  expect(openLabel(header)).toBe('Open Buoyage, 2 pages, 2 minutes 5 seconds of sound');
-  expect(openLabel({ ...header, pages: 1, timeline: [] })).toBe('Open Buoyage, 1 page, no sound');
 });

@@ -1,7 +1,7 @@
 /** A note in a list: its picture, title, when, pages and sound. */
 import { memo } from 'react';
 import type { NoteSummary } from '../core/note/schema';
-import { clockText, spokenTime } from '../core/time/format';
+import { clockText } from '../core/time/format';
 import { timelineLength } from '../core/time/timeline';
 import './noteRow.css';
 
@@ -21,18 +21,14 @@ const NONE = [] as const;
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
 
 const pagesText = (header: NoteSummary): string => `${header.pages} ${header.pages === 1 ? 'page' : 'pages'}`;
-export function openLabel(header: NoteSummary): string {
-  const ms = timelineLength(header.timeline);
-  return `Open ${header.title}, ${pagesText(header)}, ${ms ? `${spokenTime(ms)} of sound` : 'no sound'}`;
-}
-
 /** Elements of the browser and not of the component library: a list of thousands has to scroll. */
 export const NoteRow = memo(function NoteRow({ header, picture, tags = NONE, below, locked, onOpen, end, start }: NoteRowProps) {
   const ms = timelineLength(header.timeline);
   return (
     <div className="note-row">
       {start}
-      <button type="button" className="note-open" aria-label={openLabel(header)} onClick={onOpen}>
+      <button type="button" className="note-open" onClick={onOpen}>
+        <span className="unseen">Open </span>
         <span className="note-sheet" style={{ aspectRatio: `${header.first.w} / ${header.first.h}` }}>
           {picture && <img src={picture} alt="" draggable={false} />}
         </span>
@@ -66,7 +62,8 @@ export const NoteCard = memo(function NoteCard({ header, picture, onOpen, end, s
   const ms = timelineLength(header.timeline);
   return (
     <div className="note-card">
-      <button type="button" className="note-card-open" aria-label={openLabel(header)} onClick={onOpen}>
+      <button type="button" className="note-card-open" onClick={onOpen}>
+        <span className="unseen">Open </span>
         <span className="note-card-sheet">{picture && <img src={picture} alt="" draggable={false} />}</span>
         <span className="note-title">{header.title}</span>
         <span className="note-facts">

@@ -32,6 +32,9 @@ test.each(Object.entries(palettes))('%s: text reads at 4.5 to 1 or better (WCAG 
     [c.onSecondaryContainer, c.secondaryContainer],
     [c.onTertiaryContainer, c.tertiaryContainer],
     [c.primary, c.background],
+    [c.primary, c.surfaceVariant],
+    [c.primary, c.elevation.level2],
+    [c.primary, c.elevation.level5],
     [c.error, c.surfaceVariant],
   ];
   for (const [fore, back] of pairs) expect([fore, back, contrast(fore, back) >= 4.5]).toEqual([fore, back, true]);

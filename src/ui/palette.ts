@@ -12,7 +12,8 @@ export const HUES = {
 
 export const palettes = {
   light: {
-    primary: HUES.green,
+    // The green of actions, as dark as it has to be to be read on sand.
+    primary: '#1A6E62',
     onPrimary: HUES.white,
     primaryContainer: '#CFE8E2',
     onPrimaryContainer: '#0C3F38',

@@ -85,6 +85,7 @@ test('listening: words, time margin, keys, speed, lead-in, position', async () =
   await page.keyboard.press('-');
   await page.keyboard.press('.');
   await inMore(page, () => expect(page.getByLabel('Lead-in')).toHaveValue('2.5'));
+  await page.locator('.surface-scroller').focus();
   await page.keyboard.press(' ');
   await button(page, 'Pause').waitFor();
   await expect.poll(() => now(page)).toBeGreaterThan(before + 300);

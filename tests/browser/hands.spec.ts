@@ -168,7 +168,7 @@ for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
     await pen.stroke(along([{ x: first.x + 40, y: first.y + 60 }, { x: first.x + 140, y: first.y + 120 }]));
     await ids(1);
     const fit = await figure();
-    await button(page, 'Zoom').click();
+    await press(page, 'Zoom');
     const slider = page.getByRole('slider', { name: 'Zoom of the page' });
     /** Pixels of the canvases in sight for each pixel of the screen. */
     const fineness = () =>
@@ -203,7 +203,7 @@ for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
     await page.mouse.wheel(0, -300);
     await page.keyboard.up('Control');
     expect(await figure()).toBe(fit);
-    await button(page, 'Zoom').click();
+    await press(page, 'Zoom');
     await page.getByRole('switch', { name: 'Lock zoom' }).click();
     await button(page, 'Close Zoom').click();
     await pinch();

@@ -56,7 +56,7 @@ test('folders in folders; several notes moved at once, and back by one touch; ta
   await button(page, 'Into Currents').click();
   await expect(page.getByRole('button', { name: 'Folder Navigation, 2 notes' })).toBeVisible();
   await button(page, `What to do with ${committee}`).click();
-  await button(page, 'Tags').click();
+  await button(page, 'Other tags').click();
   await page.getByLabel('New tag').fill('Budget');
   await button(page, 'Save').click();
   await expect(page.locator('.note-chip', { hasText: 'Budget' })).toBeVisible();

@@ -481,7 +481,7 @@ test('a closed area is filled, a freehand loop too; an open one is not, and says
 
 test('the ruler lies on the page in true millimetres, shows its angle and leads the pen', async () => {
   await begin(WIDE);
-  await button(page, 'Zoom').click();
+  await press(page, 'Zoom');
   await button(page, 'True size').click();
   await button(page, 'Close Zoom').click();
   await expect(page.getByTestId('zoom-value')).toHaveText('100 %');

@@ -202,6 +202,7 @@ const IN_MENU: Readonly<Record<string, RegExp>> = { Paper: /^Paper$/, 'Read only
 
 /** Presses a button of the note wherever it stands: in the deck, folded away, in the head or in the menu. */
 export async function press(page: Page, name: string): Promise<void> {
+  if (name === 'Zoom') return page.getByRole('button', { name: /^Zoom, / }).click();
   if (name === 'Pages') return page.getByRole('button', { name: /^Pages, / }).click();
   if (IN_MENU[name]) {
     await button(page, 'What to do with this note').click();

@@ -4,7 +4,7 @@ import { PointBuffer } from '../ink/points';
 import { makeStroke, type Stroke } from '../ink/stroke';
 import { copiedNote } from './copy';
 import { applyEdit, noteOf, put as putRow, type Edit, type Note } from './edit';
-import { addPages, bringPages, changePaper, deletePages, dropHeading, duplicatePages, outlineOf, reorderPages, setHeading, toggleBookmark } from './pages';
+import { addPages, bringInk, bringPages, changePaper, deletePages, dropHeading, duplicatePages, outlineOf, reorderPages, setHeading, toggleBookmark } from './pages';
 import { NEW_FORM, newPage, type NoteHeader } from './schema';
 import { pageFrom, readTemplate, templateOf, writeTemplate } from './template';
 
@@ -91,6 +91,25 @@ test('pages come into another note with ink, stamps and sound', () => {
   expect(next.header.bookmarks).toEqual([next.header.pages[2].id]);
   expect(outlineOf(next).map((e) => [e.number, e.level])).toEqual([[3, 2]]);
   expect(next.header.tags).toEqual([{ stroke: next.ink[next.header.pages[1].id][0].id, names: ['exam'] }]);
+});
+
+test('ink comes below the last ink of another note with its sound, or on a page of its own where it does not fit', () => {
+  const empty = noteOf({ ...header, id: 'm', title: 'Lights', pages: [newPage('z')], takes: [], timeline: [], marks: [], tags: [], bookmarks: [] });
+  const into = applyEdit(empty, { put: [stroke('z1', 'z', 100, { stamp: null })] }).note;
+  const next = applyEdit(into, bringInk(into, note, note.ink.b, newId)).note;
+  const old = next.ink.z.find((s) => s.id === 'z1')!;
+  const brought = next.ink.z.filter((s) => s !== old);
+  expect([old.id, brought.length, next.header.pages.length]).toEqual(['z1', 2, 1]);
+  // Six mm below what was there, as far from each other as before, and at their moments.
+  expect(brought.map((s) => s.box[1]).sort((a, b) => a - b)[0]).toBeCloseTo(old.box[3] + 6, 2);
+  expect(Math.abs(brought[0].box[1] - brought[1].box[1])).toBeCloseTo(Math.abs(note.ink.b[0].box[1] - note.ink.b[1].box[1]), 2);
+  expect(brought.map((s) => s.stamp)).toEqual(note.ink.b.map((s) => s.stamp));
+  expect(next.header.takes.map((t) => t.name)).toEqual(['Take 1 of Tides']);
+  const full = applyEdit(empty, { put: [stroke('z1', 'z', 285, { stamp: null })] }).note;
+  const more = applyEdit(full, bringInk(full, note, note.ink.b, newId)).note;
+  expect(more.header.pages.length).toBe(2);
+  expect(more.ink[more.header.pages[1].id]).toHaveLength(2);
+  expect(bringInk(into, note, [], newId)).toEqual({});
 });
 
 test('a template keeps paper and ink of a page, and gives pages without sound', () => {

@@ -1,11 +1,13 @@
 /** Changes of a note's pages as edits: adding, moving, copying, deleting, their paper; headings and bookmarks. */
-import type { Box } from '../ink/stroke';
+import { boxAround, type Box } from '../ink/stroke';
+import { keptOnPage, move } from '../ink/transform';
 import { append } from '../time/editTimeline';
 import { anchored, meets } from './anchors';
 import { copiedPlaced, rowsAlong } from './copy';
 import { drop, put, type Edit, type Note, type RowPut } from './edit';
-import type { Placed } from './kinds/kinds';
+import { mapPlaced, type Placed } from './kinds/kinds';
 import { orderAt } from './order';
+import { writingLines } from './paper';
 import { newPage, type Page, type PageForm } from './schema';
 import { entriesOf, inTheirOrder, TABLE_NAMES, TABLES } from './tables';
 
@@ -79,6 +81,26 @@ export function bringPages(into: Note, from: Note, ids: readonly string[], newId
   const { pages, placed, rows } = copiesOf(from, ids, newId);
   const used = new Set(placed.flatMap((s) => s.stamp?.take ?? []));
   return { put: placed, rows: [...(addPages(into, into.header.pages.length, pages).rows ?? []), ...rows, ...bringTakes(into, from.header.takes.filter((t) => used.has(t.id)), from.header.title, newId)] };
+}
+
+/** Between ink that was there and ink that comes below it, and at the edges of a page, mm. */
+const BELOW_MM = 6;
+
+/** Ink of another note below the last ink of this one, on a page of its own where it does not fit, with the takes its stamps point to. */
+export function bringInk(into: Note, from: Note, chosen: readonly Placed[], newId: () => string): Edit {
+  const box = boxAround(chosen);
+  if (!box) return {};
+  const { pages } = into.header;
+  const last = pages.findLast((p) => into.ink[p.id]?.length) ?? pages[0];
+  const foot = boxAround(into.ink[last.id] ?? [])?.[3] ?? writingLines(last.paper).top - BELOW_MM;
+  const fits = foot + BELOW_MM + box[3] - box[1] <= last.h - BELOW_MM;
+  const page = fits ? last : newPage(newId(), last);
+  const top = fits ? foot + BELOW_MM : Math.max(BELOW_MM, writingLines(page.paper).top - (box[3] - box[1]));
+  const [dx, dy] = keptOnPage(box, 0, top - box[1], page.w, page.h);
+  const { copies } = copiedPlaced(chosen.map((s) => mapPlaced(s, move(dx, dy), page.id)), () => page.id, newId);
+  const used = new Set(chosen.flatMap((s) => s.stamp?.take ?? []));
+  const added = fits ? [] : (addPages(into, pages.indexOf(last) + 1, [page]).rows ?? []);
+  return { put: copies, rows: [...added, ...bringTakes(into, from.header.takes.filter((t) => used.has(t.id)), from.header.title, newId)] };
 }
 
 /** Takes of another note at the end of this one's, with all their sound at the end of its timeline. Those that it has are passed over. */

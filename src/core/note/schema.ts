@@ -189,4 +189,7 @@ export const A4 = { w: 210, h: 297 } as const;
 
 export const NEW_FORM: PageForm = { ...A4, paper: NEW_PAPER };
 
+/** What a finger writes on at the width of a phone: there its lines stand 7.5 mm apart on the glass (390 px wide, 96 px to the inch). */
+export const SMALL_FORM: PageForm = { w: 105, h: 148, paper: { ...NEW_PAPER, spacing: 9, top: 16 } };
+
 export const newPage = (pageId: string, { w, h, paper }: PageForm = NEW_FORM): Page => ({ id: pageId, w, h, paper });

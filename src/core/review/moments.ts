@@ -78,8 +78,9 @@ export function momentsOf(ink: Iterable<readonly Placed[]>, groupings: Iterable<
     const [s] = unit.placed;
     const before = last?.placed[0];
     const grown = last ? unionBox(box, unit.box) : unit.box;
-    const rest = last?.line == null || unit.line === null ? REST_MS : last.line === unit.line ? WITHIN_REST_MS : LINE_REST_MS;
-    const goesOn = before && s.page === before.page && s.wall - end <= rest && s.stamp?.take === before.stamp?.take && grown[3] - grown[1] <= HIGH_MM && s.box[1] - box[3] < AWAY_MM;
+    const sameLine = last?.line != null && last.line === unit.line;
+    const rest = last?.line == null || unit.line === null ? REST_MS : sameLine ? WITHIN_REST_MS : LINE_REST_MS;
+    const goesOn = before && s.page === before.page && s.wall - end <= rest && s.stamp?.take === before.stamp?.take && (sameLine || grown[3] - grown[1] <= HIGH_MM) && s.box[1] - box[3] < AWAY_MM;
     if (goesOn) {
       run.push(unit);
       box = grown;

@@ -88,7 +88,7 @@ export function NoteMenu({ ids, extra = [], onAsk, onClose, onDone }: NoteMenuPr
           {folders.map((f) => (
             <Choice key={f.id} role="button" name={f.name} on={place.folder === f.id} onPress={done(() => place.folder !== f.id && void dispatch(moveNotes(ids, f.id)))} />
           ))}
-          <Choice role="button" label="Move to a folder" name={folders.length ? 'Another' : 'Choose'} on={false} onPress={() => onAsk({ kind: 'move', ids })} />
+          <Choice role="button" label="Move to a folder" name="Move to …" on={false} onPress={() => onAsk({ kind: 'move', ids })} />
         </View>
       </View>
       <View style={styles.part}>
@@ -99,7 +99,7 @@ export function NoteMenu({ ids, extra = [], onAsk, onClose, onDone }: NoteMenuPr
           {tags.map((t) => (
             <Choice key={t} role="button" name={t} on={place.tags.includes(t)} onPress={() => void dispatch(place.tags.includes(t) ? tagNotes(ids, [], [t]) : tagNotes(ids, [t], []))} />
           ))}
-          <Choice role="button" label="Tags" name={tags.length ? 'Others' : 'New'} on={false} onPress={() => onAsk({ kind: 'tags', ids })} />
+          <Choice role="button" label="Other tags" name="Other …" on={false} onPress={() => onAsk({ kind: 'tags', ids })} />
         </View>
       </View>
       {one && <Item name="Save as a file" onPress={done(() => void dispatch(saveCopy(ids[0])))} />}

@@ -29,7 +29,7 @@ export function Frame() {
   }, [path]);
   return (
     <View style={[styles.all, { backgroundColor: colors.background, flexDirection: wide ? 'row-reverse' : 'column' }]}>
-      <View style={styles.screen}>
+      <View role="main" style={styles.screen}>
         <RecordingElsewhere />
         <View style={styles.screen}>
           <Slot />
@@ -37,6 +37,7 @@ export function Frame() {
         </View>
         <JobsRow />
       </View>
+      <View role="navigation" aria-label="Scrivo">
       <View role="tablist" aria-label="Scrivo" style={[wide ? styles.side : styles.bottom, { backgroundColor: colors.surfaceVariant, borderColor: colors.outlineVariant }]}>
         {TABS.map((tab) => {
           const on = path === tab.path;
@@ -60,6 +61,7 @@ export function Frame() {
           );
         })}
       </View>
+      </View>
     </View>
   );
 }
@@ -68,7 +70,7 @@ const styles = StyleSheet.create({
   all: { flex: 1 },
   screen: { flex: 1, minWidth: 0, minHeight: 0 },
   bottom: { flexDirection: 'row', borderTopWidth: 1, padding: 6, gap: 6 },
-  side: { width: 104, borderRightWidth: 1, padding: 10, paddingTop: 24, gap: 8 },
+  side: { width: 104, flex: 1, borderRightWidth: 1, padding: 10, paddingTop: 24, gap: 8 },
   tab: { flex: 1, borderRadius: 12, minHeight: 52, justifyContent: 'center' },
   tabWide: { flex: 0, minHeight: 64 },
   tabInner: { alignItems: 'center', gap: 2 },

@@ -1,8 +1,9 @@
 /** Where the passphrase is asked for: instead of everything, or over what is on the screen; and what is seen while records are sealed. */
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { Button, ProgressBar, Switch, Text, TextInput, useTheme } from 'react-native-paper';
+import { Button, Switch, Text, TextInput, useTheme } from 'react-native-paper';
 import { Dialog } from '../../ui/Dialog';
+import { Progress } from '../../ui/Progress';
 import { LEAST_PASSPHRASE } from '../../core/vault/vault';
 import { leaveLockedOut, tryArchivePassphrase } from '../../store/archiveLock';
 import { isBusy, jobOf, stopJob } from '../../store/jobs';
@@ -79,7 +80,7 @@ function Failure({ wait }: { wait: number }) {
 export function LockedScreen() {
   const { colors } = useTheme();
   return (
-    <View style={[styles.screen, { backgroundColor: colors.background }]}>
+    <View role="main" style={[styles.screen, { backgroundColor: colors.background }]}>
       <View style={styles.messages}>
         <Messages inline {...useMessages()} />
       </View>
@@ -243,9 +244,7 @@ export function SealingDialog() {
       <Dialog dismissable={false} onDismiss={() => undefined}>
         <Dialog.Title>{job.title}</Dialog.Title>
         <Dialog.Content style={styles.form}>
-          <View role="progressbar" aria-label={job.title} aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
-            <ProgressBar progress={share} />
-          </View>
+          <Progress name={job.title} share={share} wide />
           <Text>{`${Math.round(share * 100)} %. Leave this tab open.`}</Text>
         </Dialog.Content>
         <Dialog.Actions>

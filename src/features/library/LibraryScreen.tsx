@@ -164,7 +164,7 @@ export function LibraryScreen() {
           <IconButton icon={view === 'list' ? 'pictures' : 'list'} aria-label={view === 'list' ? 'Show page pictures' : 'Show a list'} onPress={() => patch({ libraryView: view === 'list' ? 'pictures' : 'list' })} style={styles.icon} />
           <Select label="Sort by" value={sort} options={SORTS.map((value) => ({ value, text: SORT_WORDS[value] }))} onChange={(librarySort) => patch({ librarySort })} />
         </View>
-        <Searchbar value={query} onChangeText={setQuery} placeholder="Search library" accessibilityLabel="Search library" icon="search" clearIcon="close" />
+        <Searchbar accessibilityRole={undefined} value={query} onChangeText={setQuery} placeholder="Search library" accessibilityLabel="Search library" icon="search" clearIcon="close" />
         {!wide && (
           <View style={styles.row} role="tablist" aria-label="What is listed">
             {([['folder', 'Folders'], ['all', 'All notes'], ['archive', `Archive ${counts.archive || ''}`], ['bin', `Bin ${counts.bin || ''}`]] as const).map(([kind, name]) => (
@@ -187,9 +187,7 @@ export function LibraryScreen() {
             </>
           )}
           {!wide && where.kind === 'folder' && (
-            <Button compact icon="folder" onPress={() => setAsked({ kind: 'new-folder', parent: at })}>
-              New folder
-            </Button>
+            <IconButton icon="newFolder" aria-label="New folder" onPress={() => setAsked({ kind: 'new-folder', parent: at })} style={styles.icon} />
           )}
           {where.kind === 'bin' && listed.length > 0 && (
             <Button compact icon="trash" onPress={() => setAsked({ kind: 'empty-bin' })}>

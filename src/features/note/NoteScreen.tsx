@@ -136,7 +136,7 @@ export function NoteScreen() {
   useEffect(() => (folded ? undefined : backCloses(() => dispatch(toolsSlice.actions.set({ sheet: 'none' })))), [dispatch, folded]);
 
   return (
-    <View style={[styles.all, side && styles.beside, { backgroundColor: colors.background }]}>
+    <View role="main" style={[styles.all, side && styles.beside, { backgroundColor: colors.background }]}>
       <SkipLinks links={SKIPS} />
       <View style={styles.all}>
       <View style={[styles.top, { borderColor: colors.outlineVariant }]}>
@@ -232,7 +232,7 @@ function PagesButton() {
   const at = useLive(pageShown);
   const number = Math.max(0, pages.findIndex((p) => p.id === at)) + 1;
   return (
-    <DeckButton name={`Pages, ${number} of ${pages.length} in sight`} toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'pages' }))}>
+    <DeckButton name={`Pages, ${number} / ${pages.length} in sight`} toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'pages' }))}>
       <Icon name="pages" size={18} color={on ? colors.onSecondary : colors.onSurfaceVariant} />
       <Text {...data({ testid: 'page-place' })} variant="labelLarge" style={{ color: on ? colors.onSecondary : colors.onSurfaceVariant, fontVariant: ['tabular-nums'] }}>
         {number} / {pages.length}
@@ -245,24 +245,16 @@ function ZoomButton() {
   const dispatch = useAppDispatch();
   const on = useAppSelector((s) => s.tools.sheet === 'zoom');
   const locked = useAppSelector((s) => s.settings.zoomLocked);
-  return (
-    <DeckButton name="Zoom" toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'zoom' }))}>
-      <ZoomFigure locked={locked} on={on} />
-    </DeckButton>
-  );
-}
-
-function ZoomFigure({ locked, on }: { locked: boolean; on: boolean }) {
   const { percent } = useLive(zoomShown);
   const { colors } = useTheme();
   const color = on ? colors.onSecondary : colors.onSurfaceVariant;
   return (
-    <>
+    <DeckButton name={`Zoom, ${percent} %`} toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'zoom' }))}>
       {locked && <Icon name="lock" size={14} color={color} />}
       <Text {...data({ testid: 'zoom-value' })} variant="labelLarge" style={{ color, fontVariant: ['tabular-nums'] }}>
         {percent} %
       </Text>
-    </>
+    </DeckButton>
   );
 }
 
@@ -296,11 +288,13 @@ function Title({ title, locked }: { title: string; locked: boolean }) {
     );
   }
   return (
-    <TouchableRipple role="button" aria-label={`Rename ${title}`} disabled={locked} onPress={() => setDraft(title)} style={[styles.title, styles.titleTouch]}>
-      <Text variant="titleLarge" numberOfLines={1} style={styles.titleText}>
-        {title}
-      </Text>
-    </TouchableRipple>
+    <View role="heading" aria-level={1} style={styles.title}>
+      <TouchableRipple role="button" aria-label={`Rename ${title}`} disabled={locked} onPress={() => setDraft(title)} style={styles.titleTouch}>
+        <Text variant="titleLarge" numberOfLines={1} style={styles.titleText}>
+          {title}
+        </Text>
+      </TouchableRipple>
+    </View>
   );
 }
 

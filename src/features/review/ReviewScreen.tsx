@@ -134,8 +134,11 @@ function NoteReview({ header }: { header: NoteSummary }) {
 function Row({ label, onPress, children }: { label: string; onPress: () => void; children: React.ReactNode }) {
   return (
     <View role="listitem">
-      <TouchableRipple role="button" aria-label={label} onPress={onPress} borderless style={styles.touch}>
-        <View style={styles.row}>{children}</View>
+      <TouchableRipple role="button" onPress={onPress} borderless style={styles.touch}>
+        <View style={styles.row}>
+          <span className="unseen">{`${label}, `}</span>
+          {children}
+        </View>
       </TouchableRipple>
     </View>
   );

@@ -1,8 +1,9 @@
 /** What the notes take, what is left, and whether the browser keeps it. */
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { Button, ProgressBar, Text, useTheme } from 'react-native-paper';
+import { Button, Text, useTheme } from 'react-native-paper';
 import { freeKept, measureStorage, keepForGood, type StorageFigures } from '../../store/storageFigures';
+import { Progress } from '../../ui/Progress';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 
 const size = (bytes: number): string => (bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : bytes >= 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1000)} kB`);
@@ -42,9 +43,7 @@ export function StorageSection() {
       <Text>{`Ink ${size(ink)}, sound ${size(sound)}, ${files ? `pictures and files ${size(files)}, ` : ''}pictures of pages ${size(pictures)}`}</Text>
       {quota > 0 && (
         <>
-          <View style={styles.bar}>
-            <ProgressBar progress={Math.min(1, used / quota)} />
-          </View>
+          <Progress name="Room that is used" share={used / quota} wide />
           <Text style={quiet}>{`${size(used)} of ${size(quota)} that this browser allows. Room for about ${hours >= 10 ? Math.floor(hours) : hours.toFixed(1)} hours of recording.`}</Text>
         </>
       )}
@@ -73,7 +72,6 @@ export function StorageSection() {
 }
 
 const styles = StyleSheet.create({
-  bar: { height: 4 },
   buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
   line: { flexDirection: 'row', gap: 12, minHeight: 28, alignItems: 'center' },
   grow: { flex: 1 },

@@ -5,6 +5,7 @@ import { Button, SegmentedButtons } from 'react-native-paper';
 import { Dialog } from '../../ui/Dialog';
 import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { paperFor } from '../../store/newPaper';
 import { PaperControls } from '../../ui/paper/PaperControls';
 import { formWords } from '../../ui/paper/names';
 import { PaperPreview } from '../../ui/paper/PaperPreview';
@@ -16,11 +17,12 @@ export function NewPaper() {
   const papers = useAppSelector((s) => s.settings.papers);
   const [open, setOpen] = useState(false);
   const [kind, setKind] = useState<'recorded' | 'written'>('recorded');
-  const form = papers[kind];
+  const form = useAppSelector((s) => paperFor(s, kind));
+  const recorded = useAppSelector((s) => paperFor(s, 'recorded'));
   return (
     <>
-      <Button icon="paper" compact onPress={() => setOpen(true)} accessibilityLabel={`Paper: ${formWords(papers.recorded)}`} style={styles.button}>
-        {`Paper: ${formWords(papers.recorded)}`}
+      <Button icon="paper" compact onPress={() => setOpen(true)} accessibilityLabel={`Paper: ${formWords(recorded)}`} style={styles.button}>
+        {`Paper: ${formWords(recorded)}`}
       </Button>
         {open && (
         <Dialog onDismiss={() => setOpen(false)}>

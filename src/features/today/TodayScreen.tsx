@@ -16,7 +16,12 @@ import { useAppDispatch, useAppSelector } from '../../store/store';
 import { NoteRow } from '../../ui/NoteRow';
 import { Icon } from '../../ui/icons';
 import { WIDE } from '../../ui/theme';
+import { paperFor } from '../../store/newPaper';
+import { formWords } from '../../ui/paper/names';
 import { NewPaper } from './NewPaper';
+
+/** In the middle of a sentence; the names of sizes stay. */
+const lower = (words: string): string => words.charAt(0).toLowerCase() + words.slice(1);
 
 const SHOWN = 6;
 const WAITING_SHOWN = 4;
@@ -32,6 +37,8 @@ export function TodayScreen() {
   const peek = useAppSelector((s) => s.library.peek);
   const headers = status === 'loading' && !inUse.length ? peek : inUse;
   const running = useAppSelector((s) => s.recording.state !== 'idle');
+  const recorded = useAppSelector((s) => paperFor(s, 'recorded'));
+  const written = useAppSelector((s) => paperFor(s, 'written'));
   const wide = useWindowDimensions().width >= WIDE;
 
   const begin = useCallback(
@@ -68,12 +75,12 @@ export function TodayScreen() {
               <Text variant="titleLarge" style={{ color: colors.onError }}>
                 Record
               </Text>
-              <Text variant="bodyMedium" style={{ color: colors.onError }}>
-                {running ? 'A recording is running' : 'and write on a blank page'}
-              </Text>
             </View>
           </View>
         </TouchableRipple>
+        <Text variant="bodyMedium" style={{ color: colors.onSurfaceVariant }}>
+          {running ? 'A recording is running.' : recorded === written || formWords(recorded) === formWords(written) ? `and write on ${lower(formWords(recorded))}` : `and write on ${lower(formWords(recorded))}; without sound on ${lower(formWords(written))}`}
+        </Text>
         <View style={styles.two}>
           <Button mode="outlined" icon="pen" compact onPress={() => void begin('written')} disabled={running} contentStyle={styles.tall} style={styles.half}>
             Write without sound
@@ -192,7 +199,7 @@ function Waiting() {
         const words = [...counted(gaps, 'gap'), ...counted(missed, 'Missed mark'), ...counted(ask, 'Ask mark')].join(', ');
         const days = Math.floor((now - header.changed) / 86_400_000);
         return (
-          <TouchableRipple key={header.id} role="button" aria-label={`${header.title}: ${words}`} onPress={() => router.push(`/note/${header.id}`)} borderless style={[styles.wait, { borderColor: colors.outlineVariant }]}>
+          <TouchableRipple key={header.id} role="button" onPress={() => router.push(`/note/${header.id}`)} borderless style={[styles.wait, { borderColor: colors.outlineVariant }]}>
             <View style={styles.waitRow}>
               <View style={styles.recordText}>
                 <Text variant="titleSmall" numberOfLines={1}>

@@ -68,7 +68,7 @@ export function Showing({ short = false }: { short?: boolean }) {
           {ahead !== 'hidden' && <Select label="It shows" value={ahead === 'full' ? 1 : 0} options={[{ value: 0, text: 'faint' }, { value: 1, text: 'full' }]} onChange={(v) => void dispatch(patched({ ahead: v ? 'full' : 'faint' }))} />}
           <Toggle name="Show ink of the second pass" words="Second pass" on={secondShown} onChange={(on) => dispatch(patched({ secondShown: on }))} />
           <Toggle name="Mark ink without sound" words="No sound" on={unheardShown} onChange={(on) => dispatch(patched({ unheardShown: on }))} />
-          <DeckButton name="Next ink without sound" word="Next without" icon="unheard" onPress={() => dispatch(nextUnheard())} />
+          <DeckButton name="Next ink without sound" word="Next ink" icon="unheard" onPress={() => dispatch(nextUnheard())} />
           <KeysButton />
         </>
       )}

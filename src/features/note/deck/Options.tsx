@@ -1,14 +1,16 @@
 /** What the tool in hand can be told, over the end of the page. */
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Text, useTheme } from 'react-native-paper';
 import { ERASER_SIZES } from '../../../storage/settingsFile';
-import { headSelected } from '../../../store/pages';
+import { copySelectedInto, headSelected, selectOtherNote } from '../../../store/pages';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
 import { TINTS } from '../../../core/ink/inks';
 import { isStroke } from '../../../core/note/kinds/kinds';
 import { offeredColors } from '../../../store/cup';
+import { NoteChooser } from '../pages/NoteChooser';
 import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
@@ -66,6 +68,7 @@ function EraserOptions() {
 
 function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => void }) {
   const dispatch = useAppDispatch();
+  const { colors } = useTheme();
   // What was selected may be gone by undo.
   const some = useAppSelector((s) => selected(s).length > 0);
   const grouped = useAppSelector((s) => selected(s).some((k) => k.group));
@@ -86,13 +89,45 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
       <Words name="Copy" onPress={() => dispatch(copySelected())} />
       <Words name="Cut" onPress={() => dispatch(cutSelected())} />
       {clipboard && <Words name="Paste" onPress={onPaste} />}
+      <IntoNote />
       <Words name="Duplicate" onPress={() => dispatch(duplicateSelected())} />
-      <Words name="Delete" onPress={() => dispatch(deleteSelected())} />
+      <DeckButton name="Delete" color={colors.error} onPress={() => dispatch(deleteSelected())}>
+        Delete
+      </DeckButton>
       <Bar />
       <Words name="Tidy" onPress={() => dispatch(tidySelected())} />
       <Words name={grouped ? 'Ungroup' : 'Group'} onPress={() => dispatch(grouped ? ungroupSelected() : groupSelected())} />
       <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
+    </>
+  );
+}
+
+/** Copies what is selected to the end of another note: the one worked on last a touch away, any other by choice. */
+function IntoNote() {
+  const dispatch = useAppDispatch();
+  const other = useAppSelector(selectOtherNote);
+  const [choosing, setChoosing] = useState(false);
+  if (!other) return null;
+  const short = other.title.length > 14 ? `${other.title.slice(0, 13).trimEnd()}…` : other.title;
+  return (
+    <>
+      <DeckButton name={`Into “${short}”: copy into ${other.title}`} onPress={() => void dispatch(copySelectedInto(other.id))}>
+        {`Into “${short}”`}
+      </DeckButton>
+      <DeckButton name="Into … another note" onPress={() => setChoosing(true)}>
+        Into …
+      </DeckButton>
+      {choosing && (
+        <NoteChooser
+          title="Copy into"
+          onDismiss={() => setChoosing(false)}
+          onChoose={(note) => {
+            setChoosing(false);
+            void dispatch(copySelectedInto(note));
+          }}
+        />
+      )}
     </>
   );
 }
@@ -167,10 +202,10 @@ function ShapeOptions() {
         TINTS.map((t) => <Swatch key={t.color} {...t} on={fill === t.color} onPress={() => dispatch(set({ fill: t.color }))} />)
       ) : (
         <>
-          <DeckButton name="Snap to level, upright and 45 degrees" toggles on={snap} onPress={() => patch({ snap: !snap })}>
+          <DeckButton name="Snap 45°: level, upright and at 45 degrees" toggles on={snap} onPress={() => patch({ snap: !snap })}>
             Snap 45°
           </DeckButton>
-          <DeckButton name="Hold still for a clean shape" toggles on={holdShapes} onPress={() => patch({ holdShapes: !holdShapes })}>
+          <DeckButton name="Hold for a shape: keep still at its end" toggles on={holdShapes} onPress={() => patch({ holdShapes: !holdShapes })}>
             Hold for a shape
           </DeckButton>
         </>

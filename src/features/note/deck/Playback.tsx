@@ -55,8 +55,8 @@ export function Playback() {
   return (
     <>
       {roomy && <Flow />}
-      {!side && <Skip name="Back 10 seconds" by={-10_000} text="−10 s" />}
-      {!side && <Skip name="Forward 10 seconds" by={10_000} text="+10 s" />}
+      {!side && <Skip name="Back 10 seconds" by={-10_000} />}
+      {!side && (roomy || !second) && <Skip name="Forward 10 seconds" by={10_000} />}
       <DeckButton name="Write while listening" icon="pen" toggles on={second} disabled={!can} onPress={() => dispatch(writeWhileListening(!second))} />
       {second && <DeckButton name="Eraser" icon="eraser" toggles on={erases} onPress={() => dispatch(toolsSlice.actions.toolChosen(erases ? 'pen' : 'eraser'))} />}
       {roomy && <Marking />}
@@ -67,12 +67,10 @@ export function Playback() {
   );
 }
 
-function Skip({ name, by, text }: { name: string; by: number; text: string }) {
+function Skip({ name, by }: { name: string; by: number }) {
   const dispatch = useAppDispatch();
   return (
-    <DeckButton name={name} onPress={() => dispatch(skip(by))}>
-      <Text style={styles.skip}>{text}</Text>
-    </DeckButton>
+    <DeckButton name={name} icon={by < 0 ? 'back10' : 'forward10'} word="10" onPress={() => dispatch(skip(by))} />
   );
 }
 
@@ -93,6 +91,5 @@ const styles = StyleSheet.create({
   time: { fontVariant: ['tabular-nums'], minWidth: 34, textAlign: 'center', fontSize: textPx(12) },
   room: { opacity: 0 },
   at: { position: 'absolute', left: 0, right: 0 },
-  skip: { fontSize: textPx(13), fontVariant: ['tabular-nums'] },
   play: { width: 54, height: 46, borderRadius: 16, justifyContent: 'center', alignItems: 'center' },
 });

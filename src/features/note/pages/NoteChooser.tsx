@@ -16,7 +16,7 @@ export function NoteChooser({ title, onChoose, onDismiss }: { title: string; onC
       <Dialog onDismiss={onDismiss}>
         <Dialog.Title>{title}</Dialog.Title>
         <Dialog.Content style={styles.content}>
-          <Searchbar value={query} onChangeText={setQuery} placeholder="Find a note" accessibilityLabel="Find a note" icon="search" clearIcon="close" />
+          <Searchbar accessibilityRole={undefined} value={query} onChangeText={setQuery} placeholder="Find a note" accessibilityLabel="Find a note" icon="search" clearIcon="close" />
           <FlatList
             data={found}
             keyExtractor={(h) => h.id}

@@ -66,8 +66,10 @@ export type Sign = { readonly line: MarginLine; readonly ms: number } & ({ reado
 /** Room between two lines that the hatching of a gap takes at least, px. */
 const GAP_LEAST_PX = 12;
 
-/** Buttons need this much room, px; where lines stand closer, the time of the first is shown and the others are reached on the page. */
+/** A time needs this much room, px; where lines stand closer, only the first shows it. */
 const ROW_PX = 15;
+/** A button reaches half-way to its neighbours, but no further than this from its line, px. */
+const REACH_PX = 22;
 
 export class MarginView {
   private active = false;
@@ -81,28 +83,38 @@ export class MarginView {
 
   /** Lines in mm of the sheet; `scale`: px per mm. */
   show(lines: readonly MarginLine[], scale: number, active: boolean): void {
+    // Lines come and go with the pages; the keyboard stays on the line it was on.
+    const focused = this.shown.find(({ el }) => el === document.activeElement)?.line.first.id;
     this.clear();
     this.active = active;
     let free = -Infinity;
-    for (const line of lines) {
+    lines.forEach((line, i) => {
       const y = line.y * scale;
+      const above = Math.min(REACH_PX, i > 0 ? (y - lines[i - 1].y * scale) / 2 : REACH_PX);
+      const below = Math.min(REACH_PX, i + 1 < lines.length ? (lines[i + 1].y * scale - y) / 2 : REACH_PX);
       const bar = document.createElement('div');
       bar.className = `margin-bar ${line.take < 0 ? 'take-none' : `take-${line.take % 5}`}`;
       Object.assign(bar.style, { top: `${line.top * scale}px`, height: `${Math.max(4, (line.bottom - line.top) * scale)}px` });
       this.host.append(bar);
-      if (y - ROW_PX / 2 < free) continue;
-      free = y + ROW_PX / 2;
+      const shows = y - ROW_PX / 2 >= free;
+      if (shows) free = y + ROW_PX / 2;
       const el = document.createElement('button');
       el.type = 'button';
       el.className = 'margin-line';
-      el.textContent = line.text;
-      el.setAttribute('aria-label', line.label);
+      if (shows) {
+        const time = document.createElement('span');
+        time.textContent = line.text;
+        time.style.top = `${above - ROW_PX / 2}px`;
+        el.append(time);
+      }
+      el.setAttribute('aria-label', shows ? `${line.label}, ${line.text}` : line.label);
       el.disabled = !active;
-      Object.assign(el.style, { top: `${y - ROW_PX / 2}px`, height: `${ROW_PX}px` });
+      Object.assign(el.style, { top: `${y - above}px`, height: `${above + below}px` });
       el.addEventListener('click', () => this.play(line.first));
       this.host.append(el);
       this.shown.push({ el, line });
-    }
+      if (line.first.id === focused) el.focus({ preventScroll: true });
+    });
   }
 
   /** Shapes of marks beside their lines, and hatched bars below the line before a gap. */
@@ -122,7 +134,7 @@ export class MarginView {
         const words = document.createElement('span');
         words.textContent = `${mark.length / 1000} s`;
         el.append(words);
-        el.setAttribute('aria-label', `Nothing written for ${spokenTime(mark.length)} from ${spokenTime(mark.ms)}: play it`);
+        el.setAttribute('aria-label', `Nothing written for ${spokenTime(mark.length)} from ${spokenTime(mark.ms)}: play it, ${words.textContent}`);
         Object.assign(el.style, { top: `${from}px`, height: `${Math.max(GAP_LEAST_PX, to - from)}px` });
       } else {
         const n = beside.get(line) ?? 0;
