@@ -7,7 +7,7 @@ import { setMode } from './mode';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector } from './store';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Listen' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me' };
 
 /** The messages that stand, with what their buttons do. `go` opens another note. */
 export function useMessages(go?: (note: string) => void) {

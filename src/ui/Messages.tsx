@@ -23,10 +23,13 @@ export interface MessagesProps {
 /** How long news stay, ms: time to find them, and to read them at a slow reader's pace; longer where something can be done about them. */
 export const staysFor = ({ text, action }: MessageItem): number => 4000 + 70 * text.length + (action ? 4000 : 0);
 
+/** A problem that something can be done about comes before one that is only said, and both before news; of equals the newest. */
+const pressing = ({ tone, action }: MessageItem): number => (tone === 'problem' ? 2 : 0) + (tone === 'problem' && action ? 1 : 0);
+
 export function Messages({ messages, onAction, onDismiss, inline = false }: MessagesProps) {
   const [open, setOpen] = useState(false);
   const [held, setHeld] = useState(false);
-  const first = messages.findLast((m) => m.tone === 'problem') ?? messages.at(-1);
+  const first = [...messages].sort((a, b) => pressing(a) - pressing(b)).at(-1);
   if (!first) {
     if (open) setOpen(false);
     return null;

@@ -56,7 +56,7 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   expect(fast.median).toBeLessThanOrEqual(35);
 
   // Over a pause: what came out of the loudspeaker is later in the sound by the pause than three times the speed alone makes it.
-  await expect(page.getByText(/^Saves \d/)).toBeVisible();
+  await inMore(page, () => expect(page.getByText(/^Saves \d/)).toBeVisible());
   const pause = 2 * RESTS.every - RESTS.rest;
   await button(page, 'Pause').click();
   await page.getByRole('slider', { name: 'Playback position' }).fill(String(pause - 4000));

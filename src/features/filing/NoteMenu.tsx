@@ -44,14 +44,15 @@ const selectAtHand = createSelector(
   },
 );
 
-export function NoteMenu({ ids, extra = [], onAsk, onClose, onDone }: NoteMenuProps) {
+export function NoteMenu({ ids, extra, onAsk, onClose, onDone }: NoteMenuProps) {
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
   const place = useAppSelector((s) => placeOf(s, ids[0]));
   const { folders, tags } = useAppSelector(selectAtHand);
   const { covers } = store.getState().library;
   const { whole } = store.getState().lock;
-  const isOpen = useAppSelector((s) => ids.includes(s.note.id ?? '') && s.note.status === 'open');
+  // Asked in the note itself, where it cannot go from under the writer's hands.
+  const isOpen = extra !== undefined;
   const locked = ids.every((id) => id in covers);
   const one = ids.length === 1;
   const done = (work: () => void) => () => {
@@ -69,7 +70,7 @@ export function NoteMenu({ ids, extra = [], onAsk, onClose, onDone }: NoteMenuPr
   }
   return (
     <Menu title={titleOf(ids)} onClose={onClose}>
-      {extra.map(({ name, press }) => (
+      {(extra ?? []).map(({ name, press }) => (
         <Item
           key={name}
           name={name}

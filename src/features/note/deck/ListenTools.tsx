@@ -51,27 +51,40 @@ export function Marking() {
   );
 }
 
-/** What is left out of the sound, and what of the ink is shown. `short`: what is used most. */
-export function Showing({ short = false }: { short?: boolean }) {
+/** Whether pauses are left out; in the row only the switch. */
+export function Skipping({ short = false }: { short?: boolean }) {
   const dispatch = useAppDispatch();
-  const { skipPauses, pauseMs, ahead, secondShown, unheardShown } = useAppSelector((s) => s.settings);
+  const { skipPauses, pauseMs } = useAppSelector((s) => s.settings);
   const known = useAppSelector((s) => selectSpeech(s) !== null);
   const saved = useAppSelector((s) => (s.settings.skipPauses ? savedBySkips(selectSkips(s)) : 0));
   const words = !skipPauses ? 'Skip pauses' : !known ? 'Looking for pauses' : `Saves ${span(saved)}`;
   return (
     <View style={styles.group}>
       <Toggle name="Skip pauses" words={words} on={skipPauses} onChange={(on) => dispatch(patched({ skipPauses: on }))} />
-      {!short && (
-        <>
-          {skipPauses && <Select label="Longer than" value={pauseMs} options={PAUSES.map((ms) => ({ value: ms, text: `${ms / 1000} s` }))} onChange={(ms) => void dispatch(patched({ pauseMs: ms }))} />}
-          <Toggle name="Ink ahead" words="Ink ahead" on={ahead !== 'hidden'} onChange={(on) => dispatch(patched({ ahead: on ? 'faint' : 'hidden' }))} />
-          {ahead !== 'hidden' && <Select label="It shows" value={ahead === 'full' ? 1 : 0} options={[{ value: 0, text: 'faint' }, { value: 1, text: 'full' }]} onChange={(v) => void dispatch(patched({ ahead: v ? 'full' : 'faint' }))} />}
-          <Toggle name="Show ink of the second pass" words="Second pass" on={secondShown} onChange={(on) => dispatch(patched({ secondShown: on }))} />
-          <Toggle name="Mark ink without sound" words="No sound" on={unheardShown} onChange={(on) => dispatch(patched({ unheardShown: on }))} />
-          <DeckButton name="Next ink without sound" word="Next ink" icon="unheard" onPress={() => dispatch(nextUnheard())} />
-          <KeysButton />
-        </>
-      )}
+      {!short && <PauseLength ms={pauseMs} shown={skipPauses} />}
+    </View>
+  );
+}
+
+/** From which length on pauses are left out. */
+export function PauseLength({ ms, shown }: { ms: number; shown: boolean }) {
+  const dispatch = useAppDispatch();
+  if (!shown) return null;
+  return <Select label="Longer than" value={ms} options={PAUSES.map((p) => ({ value: p, text: `${p / 1000} s` }))} onChange={(p) => void dispatch(patched({ pauseMs: p }))} />;
+}
+
+/** What of the ink is shown. */
+export function Showing() {
+  const dispatch = useAppDispatch();
+  const { ahead, secondShown, unheardShown } = useAppSelector((s) => s.settings);
+  return (
+    <View style={styles.group}>
+      <Toggle name="Ink ahead" words="Ink ahead" on={ahead !== 'hidden'} onChange={(on) => dispatch(patched({ ahead: on ? 'faint' : 'hidden' }))} />
+      {ahead !== 'hidden' && <Select label="It shows" value={ahead === 'full' ? 1 : 0} options={[{ value: 0, text: 'faint' }, { value: 1, text: 'full' }]} onChange={(v) => void dispatch(patched({ ahead: v ? 'full' : 'faint' }))} />}
+      <Toggle name="Show ink of the second pass" words="Second pass" on={secondShown} onChange={(on) => dispatch(patched({ secondShown: on }))} />
+      <Toggle name="Mark ink without sound" words="No sound" on={unheardShown} onChange={(on) => dispatch(patched({ unheardShown: on }))} />
+      <DeckButton name="Next ink without sound" word="Next ink" icon="unheard" onPress={() => dispatch(nextUnheard())} />
+      <KeysButton />
     </View>
   );
 }

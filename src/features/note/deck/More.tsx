@@ -7,7 +7,7 @@ import { Icon } from '../../../ui/icons';
 import { textPx } from '../../../ui/textScale';
 import { useRoom } from '../../../ui/useRoom';
 import { inlineListening, inlineRecording } from './fit';
-import { Flow, Marking, Showing } from './ListenTools';
+import { Flow, Marking, PauseLength, Showing, Skipping } from './ListenTools';
 import { useToolsInRow, type DeckTool } from './WriteTools';
 
 export function More() {
@@ -15,6 +15,8 @@ export function More() {
   const mode = useAppSelector((s) => s.note.mode);
   const { wide, width, side } = useRoom();
   const roomy = !side && inlineListening(width);
+  const pauseMs = useAppSelector((s) => s.settings.pauseMs);
+  const skips = useAppSelector((s) => s.settings.skipPauses);
   return (
     <View role="group" aria-label="More tools" style={[styles.all, wide && styles.wide, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
       <ScrollView style={styles.scroll} contentContainerStyle={styles.inner}>
@@ -24,6 +26,7 @@ export function More() {
           <>
             {!roomy && <Marking />}
             {!roomy && <Flow />}
+            {wide ? <PauseLength ms={pauseMs} shown={skips} /> : <Skipping />}
             <Showing />
           </>
         )}

@@ -13,7 +13,7 @@ import { useFrame } from '../../../ui/useLive';
 import { useRoom } from '../../../ui/useRoom';
 import { DeckButton } from './DeckButton';
 import { inlineListening } from './fit';
-import { Flow, Marking, Showing } from './ListenTools';
+import { Flow, Marking, Skipping } from './ListenTools';
 import { TimelineBar } from './TimelineBar';
 
 export function TimelineRow() {
@@ -60,7 +60,7 @@ export function Playback() {
       <DeckButton name="Write while listening" icon="pen" toggles on={second} disabled={!can} onPress={() => dispatch(writeWhileListening(!second))} />
       {second && <DeckButton name="Eraser" icon="eraser" toggles on={erases} onPress={() => dispatch(toolsSlice.actions.toolChosen(erases ? 'pen' : 'eraser'))} />}
       {roomy && <Marking />}
-      {wide && <Showing short />}
+      {wide && <Skipping short />}
       {!wide && <DeckButton name="Lists" icon="list" toggles on={lists} onPress={() => dispatch(toolsSlice.actions.set({ sheet: lists ? 'none' : 'lists' }))} />}
       <DeckButton name="More tools" icon={open ? 'down' : 'more'} toggles on={open} onPress={() => dispatch(toolsSlice.actions.set({ sheet: open ? 'none' : 'more' }))} />
     </>
