@@ -43,7 +43,7 @@ test('what waits to be finished stands on Today and leads to its note', async ()
   await press(page, 'Mark ask');
   await press(page, 'Mark missed');
   await button(page, 'Back to Today').click();
-  const waiting = page.getByRole('button', { name: /^Tides and the rule of twelfths: .*1 Missed mark, 1 Ask mark$/ });
+  const waiting = page.getByRole('button', { name: /^Tides and the rule of twelfths.*1 Missed mark, 1 Ask mark$/ });
   await waiting.click();
   await page.getByTestId('page-1').waitFor();
   expect(await pageErrors(page)).toEqual([]);
