@@ -14,16 +14,20 @@ const shown = (messages: MessageItem[], onAction = jest.fn(), onDismiss = jest.f
   </PaperProvider>
 );
 
-test('one line is in sight, the problem before the news; it unfolds, each can be put away, and its button does something', async () => {
+test('one line is in sight, news first and then the problem that something can be done about; it unfolds, each can be put away, and its button does something', async () => {
   const onAction = jest.fn();
   const onDismiss = jest.fn();
-  await render(shown([problem, info], onAction, onDismiss));
+  const loud: MessageItem = { key: 'loud', tone: 'problem', text: 'The sound is too loud.' };
+  const { rerender } = await render(shown([problem, loud], onAction, onDismiss));
   expect(screen.getByText('There is no room left.')).toBeTruthy();
-  expect(screen.queryByText('Everything is stored again.')).toBeNull();
+  expect(screen.queryByText('The sound is too loud.')).toBeNull();
   await fireEvent.press(screen.getByText('Save a copy'));
   expect(onAction).toHaveBeenCalledWith('full');
-  await fireEvent.press(screen.getByText('+1'));
+  await rerender(shown([problem, info], onAction, onDismiss));
   expect(screen.getByText('Everything is stored again.')).toBeTruthy();
+  expect(screen.queryByText('There is no room left.')).toBeNull();
+  await fireEvent.press(screen.getByText('+1'));
+  expect(screen.getByText('There is no room left.')).toBeTruthy();
   const away = screen.getAllByLabelText('Put this message away');
   expect(away).toHaveLength(2);
   await fireEvent.press(away[1]);

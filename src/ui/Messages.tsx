@@ -1,4 +1,4 @@
-/** Sentences for the user: one line over the end of what is on the screen. The most pressing one is in sight, the rest unfold; news go by themselves, problems stay until they are put away or over. */
+/** Sentences for the user: one line over the end of what is on the screen. One is in sight, the rest unfold; news go by themselves, problems stay until they are put away or over. */
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, IconButton, Text, useTheme } from 'react-native-paper';
@@ -23,13 +23,16 @@ export interface MessagesProps {
 /** How long news stay, ms: time to find them, and to read them at a slow reader's pace; longer where something can be done about them. */
 export const staysFor = ({ text, action }: MessageItem): number => 4000 + 70 * text.length + (action ? 4000 : 0);
 
-/** A problem that something can be done about comes before one that is only said, and both before news; of equals the newest. */
-const pressing = ({ tone, action }: MessageItem): number => (tone === 'problem' ? 2 : 0) + (tone === 'problem' && action ? 1 : 0);
+/** The line in sight: what was said last, for as long as it is news; of problems rather one that something can be done about. */
+function inSight(messages: readonly MessageItem[]): MessageItem | undefined {
+  const last = messages.at(-1);
+  return last?.tone === 'problem' ? (messages.findLast((m) => m.tone === 'problem' && m.action) ?? last) : last;
+}
 
 export function Messages({ messages, onAction, onDismiss, inline = false }: MessagesProps) {
   const [open, setOpen] = useState(false);
   const [held, setHeld] = useState(false);
-  const first = [...messages].sort((a, b) => pressing(a) - pressing(b)).at(-1);
+  const first = inSight(messages);
   if (!first) {
     if (open) setOpen(false);
     return null;

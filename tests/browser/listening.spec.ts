@@ -337,7 +337,7 @@ test('marks: pressed while recording they are put back; listed, worded, moved, r
   await page.getByRole('button', { name: /^Words for Missed/ }).click();
   await page.keyboard.type('what is the datum?');
   await page.keyboard.press('Enter');
-  await expect(list.getByText('what is the datum?')).toBeVisible();
+  await expect(list.getByText('what is the datum?', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: /^Move Missed .* a second later$/ }).click();
   await page.getByRole('button', { name: /^Remove Do/ }).click();
   await expect(list.getByRole('listitem')).toHaveCount(2);

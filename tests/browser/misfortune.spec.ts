@@ -38,7 +38,14 @@ async function stillWrites(page: Page, from = 0): Promise<void> {
   await expect.poll(async () => (await inkOnDisk(page)).length).toBe(from + 3);
 }
 
-const sentence = (page: Page, text: string | RegExp) => expect(page.getByText(text).first()).toBeVisible({ timeout: 15_000 });
+/** It is said; where something else was said as well, it unfolds. */
+const sentence = (page: Page, text: string | RegExp) =>
+  expect(async () => {
+    const it = page.getByText(text).first();
+    const fold = page.getByRole('button', { name: /^Read the messages/ }).first();
+    if (!(await it.isVisible()) && (await fold.isVisible())) await fold.click();
+    await expect(it).toBeVisible({ timeout: 100 });
+  }).toPass({ timeout: 15_000 });
 
 test('a refused microphone', async () => {
   const { page, done } = await open({ refuse: true });

@@ -188,6 +188,7 @@ export const button = (page: Page, name: string): Locator => page.getByRole('but
 
 /** Does something with what the deck's row has no place for, and folds it away again. */
 export async function inMore<T>(page: Page, act: () => Promise<T>): Promise<T> {
+  await page.getByRole('group', { name: 'Mode' }).waitFor();
   const more = button(page, 'More tools');
   const isOpen = async () => (await more.count()) > 0 && (await more.getAttribute('aria-pressed')) === 'true';
   const opens = (await more.count()) > 0 && (await more.isEnabled()) && (await button(page, 'Keys').count()) === 0;
