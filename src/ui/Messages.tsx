@@ -88,7 +88,7 @@ function Line({ item, open, more, onFold, onAction, onDismiss }: { item: Message
           </Button>
         )}
         {onFold && (cut || more > 0 || open) && (
-          <Button compact mode="text" textColor={color} style={styles.fold} labelStyle={styles.foldLabel} aria-expanded={open} aria-label={open ? 'Fold the messages' : more > 0 ? `Read the messages, ${more} more` : 'Read the whole message'} onPress={onFold}>
+          <Button compact mode="text" textColor={color} style={styles.fold} labelStyle={styles.foldLabel} accessibilityLabel={open ? 'Less of the messages' : more > 0 ? `Read the messages, +${more} more` : 'More: read the whole message'} onPress={onFold}>
             {open ? 'Less' : more > 0 ? `+${more}` : 'More'}
           </Button>
         )}

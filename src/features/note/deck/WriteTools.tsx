@@ -125,7 +125,7 @@ function Pens() {
 const styles = StyleSheet.create({
   pens: { flexDirection: 'row', alignItems: 'center', gap: 4, flexShrink: 1, flexGrow: 1, minWidth: 0 },
   scroll: { flexGrow: 0, flexShrink: 1 },
-  chips: { gap: 4, paddingVertical: 2 },
+  chips: { gap: 4, paddingVertical: 1 },
   ink: { width: 44, height: 44, borderRadius: 22, alignItems: 'center', justifyContent: 'center' },
   drop: { width: 24, height: 24, borderRadius: 12, borderWidth: 1 },
 });

@@ -1,5 +1,5 @@
 /** One page in the overview: its picture, number, bookmark and tick; with a mouse it can be dragged to another place. */
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Page } from '../../../core/note/schema';
 import { usePageBackdrop } from '../../../store/backdrops';
 import { bookmark } from '../../../store/pages';
@@ -10,33 +10,103 @@ import './pages.css';
 const NO_INK = [] as const;
 const DRAGGED = 'application/x-page';
 
+export interface PageOver {
+  readonly index: number;
+  readonly side: 'before' | 'after';
+}
+
+function placeOn(card: HTMLElement, clientX: number): PageOver {
+  const { left, width } = card.getBoundingClientRect();
+  return { index: Number(card.dataset.index), side: clientX < left + width / 2 ? 'before' : 'after' };
+}
+const after = ({ index, side }: PageOver): number => index + (side === 'after' ? 1 : 0);
+
+/** A finger that stays on a page lifts it, and carries it to another place. */
+function useLift(id: string, writes: boolean, onOver: PageCardProps['onOver'], onDropped: PageCardProps['onDropped']) {
+  const host = useRef<HTMLDivElement>(null);
+  const [isLifted, setLifted] = useState(false);
+  const held = useRef<{ timer: ReturnType<typeof setTimeout>; lifted: boolean; at: PageOver | null } | null>(null);
+  // Once lifted the finger carries the page, and does not scroll the others.
+  useEffect(() => {
+    const el = host.current;
+    const stay = (e: TouchEvent) => {
+      if (held.current?.lifted) e.preventDefault();
+    };
+    el?.addEventListener('touchmove', stay, { passive: false });
+    return () => el?.removeEventListener('touchmove', stay);
+  }, []);
+  const end = (drop: boolean) => {
+    const { timer, lifted, at } = held.current ?? {};
+    clearTimeout(timer);
+    setLifted(false);
+    onOver(null);
+    if (drop && lifted && at) onDropped(id, after(at));
+    if (!lifted) held.current = null;
+  };
+  const handlers = {
+    onPointerDown: (e: React.PointerEvent) => {
+      held.current = null;
+      if (e.pointerType !== 'touch' || !writes) return;
+      const mine = { lifted: false, at: null as PageOver | null, timer: setTimeout(() => {
+        mine.lifted = true;
+        setLifted(true);
+      }, LIFT_MS) };
+      held.current = mine;
+    },
+    onPointerMove: (e: React.PointerEvent) => {
+      if (!held.current?.lifted) return;
+      const card = document.elementsFromPoint(e.clientX, e.clientY).map((el) => el.closest<HTMLElement>('.page-card')).find((c) => c && c !== host.current);
+      held.current.at = card ? placeOn(card, e.clientX) : null;
+      onOver(held.current.at);
+    },
+    onPointerUp: () => end(true),
+    onPointerCancel: () => end(false),
+    // The finger that carried a page did not mean to open it.
+    onClickCapture: (e: React.MouseEvent) => {
+      if (!held.current?.lifted) return;
+      held.current = null;
+      e.preventDefault();
+      e.stopPropagation();
+    },
+  };
+  return { host, isLifted, handlers };
+}
+
 export interface PageCardProps {
   page: Page;
   index: number;
   width: number;
   writes: boolean;
   chosen: boolean;
+  /** It is the page in sight. */
+  current: boolean;
+  /** Where what is dragged would land. */
+  over: PageOver | null;
+  onOver: (over: PageOver | null) => void;
   onOpen: () => void;
   onChoose: () => void;
   /** Page `id` was let go before the page at `to`. */
   onDropped: (id: string, to: number) => void;
 }
 
-export function PageCard({ page, index, width, writes, chosen, onOpen, onChoose, onDropped }: PageCardProps) {
+/** A finger that stays so long lifts a page, ms. */
+const LIFT_MS = 350;
+
+export function PageCard({ page, index, width, writes, chosen, current, over, onOver, onOpen, onChoose, onDropped }: PageCardProps) {
   const dispatch = useAppDispatch();
   const ink = useAppSelector((s) => s.note.note!.ink[page.id] ?? NO_INK);
   const bookmarked = useAppSelector((s) => s.note.note!.header.bookmarks?.includes(page.id) === true);
-  const [over, setOver] = useState<'before' | 'after' | null>(null);
+  const { host, isLifted, handlers } = useLift(page.id, writes, onOver, onDropped);
   const name = `page ${index + 1}`;
-  const side = (e: React.DragEvent<HTMLElement>): 'before' | 'after' => {
-    const { left, width: w } = e.currentTarget.getBoundingClientRect();
-    return e.clientX < left + w / 2 ? 'before' : 'after';
-  };
   return (
     <div
+      ref={host}
       className="page-card"
-      data-over={over ?? undefined}
+      data-over={over?.index === index ? over.side : undefined}
       data-chosen={chosen}
+      data-current={current}
+      data-lifted={isLifted}
+      data-index={index}
       data-testid={`card-${index + 1}`}
       style={{ width }}
       draggable={writes}
@@ -44,14 +114,15 @@ export function PageCard({ page, index, width, writes, chosen, onOpen, onChoose,
       onDragOver={(e) => {
         if (!writes || !e.dataTransfer.types.includes(DRAGGED)) return;
         e.preventDefault();
-        setOver(side(e));
+        onOver(placeOn(e.currentTarget, e.clientX));
       }}
-      onDragLeave={() => setOver(null)}
+      onDragLeave={() => onOver(null)}
       onDrop={(e) => {
         e.preventDefault();
-        setOver(null);
-        onDropped(e.dataTransfer.getData(DRAGGED), index + (side(e) === 'after' ? 1 : 0));
+        onOver(null);
+        onDropped(e.dataTransfer.getData(DRAGGED), after(placeOn(e.currentTarget, e.clientX)));
       }}
+      {...handlers}
     >
       <button type="button" className="page-open" aria-label={`Go to ${name}`} onClick={onOpen}>
         <PaperPreview form={page} placed={ink} backdrop={usePageBackdrop(page, width)} width={width - 8} height={(width - 8) * 1.3} label={`Picture of ${name}`} />

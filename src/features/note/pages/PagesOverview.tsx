@@ -1,17 +1,25 @@
 /** All pages of the note at a glance: to go to, to put in order, to mark; and the writer's own headings. */
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
-import { Button, Chip, IconButton, SegmentedButtons, Text, TextInput, useTheme } from 'react-native-paper';
-import { addPageAt, deletePages, duplicatePages, movePagesTo, reorder } from '../../../store/pages';
+import { Button, Chip, IconButton, SegmentedButtons, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
+import type { Box } from '../../../core/ink/stroke';
+import type { OutlineEntry } from '../../../core/note/pages';
+import { addPageAt, deletePages, duplicatePages, movePagesTo, reorder, selectOutline } from '../../../store/pages';
 import { canChange } from '../../../store/change';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { WIDE } from '../../../ui/theme';
 import { NoteChooser } from './NoteChooser';
 import { Outline } from './Outline';
-import { PageCard } from './PageCard';
+import { InkPicture } from '../../../ui/InkPicture';
+import { useLive } from '../../../ui/useLive';
+import { pageShown } from '../shown';
+import { PageCard, type PageOver } from './PageCard';
 import { TemplateDialog } from './TemplateDialog';
 import { Dialog, useDialogName } from '../../../ui/Dialog';
+
+/** So many headings stand above the pages. */
+const HEADINGS_SHOWN = 6;
 
 type Shown = 'pages' | 'bookmarks' | 'outline';
 
@@ -41,6 +49,18 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
   const ids = chosen.filter((id) => pages.some((p) => p.id === id));
   const at = pages.flatMap((p, i) => (ids.includes(p.id) ? [i] : []));
   const listed = pages.flatMap((p, index) => (shown === 'pages' || bookmarks?.includes(p.id) ? [{ page: p, index }] : []));
+  const now = useLive(pageShown);
+  const here = pages.findIndex((p) => p.id === now);
+  const outline = useAppSelector(selectOutline);
+  const [over, setOver] = useState<PageOver | null>(null);
+  // It opens where one is.
+  useEffect(() => {
+    document.querySelector('.page-card[data-current="true"]')?.scrollIntoView({ block: 'center' });
+  }, []);
+  const openPlace = (page: string, box: Box) => {
+    close();
+    showPlace(page, box);
+  };
   const inner = (wide ? Math.min(900, width - 80) : width) - 24;
   const columns = Math.max(2, Math.floor(inner / 168));
   return (
@@ -63,10 +83,7 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
       {shown === 'outline' ? (
         <Outline
           writes={writes}
-          onOpen={(page, box) => {
-            close();
-            showPlace(page, box);
-          }}
+          onOpen={openPlace}
         />
       ) : (
         <FlatList
@@ -74,7 +91,8 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
           data={listed}
           numColumns={columns}
           keyExtractor={({ page }) => page.id}
-          initialNumToRender={12}
+          initialNumToRender={Math.max(12, here + 1 + columns)}
+          ListHeaderComponent={shown === 'pages' && outline.length > 0 ? <Headings outline={outline} onOpen={openPlace} /> : null}
           windowSize={5}
           contentContainerStyle={styles.grid}
           ListEmptyComponent={<Text style={styles.empty}>No page is bookmarked. The ribbon at the corner of a page marks it.</Text>}
@@ -85,6 +103,9 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
               width={inner / columns - 12}
               writes={writes}
               chosen={ids.includes(page.id)}
+              current={page.id === now}
+              over={over}
+              onOver={setOver}
               onOpen={() => go(index)}
               onChoose={() => setChosen(ids.includes(page.id) ? ids.filter((id) => id !== page.id) : [...ids, page.id])}
               onDropped={(dragged, to) => dispatch(reorder(ids.includes(dragged) ? ids : [dragged], to))}
@@ -150,6 +171,19 @@ function OverviewTitle() {
   );
 }
 
+/** The headings a touch away; the outline has them in order and in depth. */
+function Headings({ outline, onOpen }: { outline: readonly OutlineEntry[]; onOpen: (page: string, box: Box) => void }) {
+  return (
+    <View role="group" aria-label="Headings" style={styles.headings}>
+      {outline.slice(0, HEADINGS_SHOWN).map((e) => (
+        <TouchableRipple key={e.placed[0].id} role="button" aria-label={`Go to the heading on page ${e.number}`} onPress={() => onOpen(e.page, e.box)} borderless style={styles.heading}>
+          <InkPicture placed={e.placed} box={e.box} width={104} height={40} />
+        </TouchableRipple>
+      ))}
+    </View>
+  );
+}
+
 const Act = ({ name, onPress, disabled = false }: { name: string; onPress: () => void; disabled?: boolean }) => (
   <Button compact disabled={disabled} onPress={onPress} style={styles.act}>
     {name}
@@ -182,6 +216,8 @@ const styles = StyleSheet.create({
   icon: { margin: 0, width: 44, height: 44 },
   goTo: { width: 124 },
   tabs: { margin: 12 },
+  headings: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, paddingBottom: 4 },
+  heading: { borderRadius: 8, minHeight: 44, justifyContent: 'center' },
   grid: { paddingHorizontal: 12, paddingBottom: 20, gap: 12 },
   empty: { padding: 16 },
   bar: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 2, padding: 8, borderTopWidth: 1 },
