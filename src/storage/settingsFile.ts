@@ -85,14 +85,14 @@ export const settingsSchema = z.looseObject({
   leftHanded: z.boolean().default(false),
   zoomLocked: z.boolean().default(false),
   strip: z
-    .object({ lines: z.number().min(0.8).max(3), left: z.number().min(0).max(150), right: z.number().min(0).max(150), rightToLeft: z.boolean() })
-    .default({ lines: 1.25, left: 14, right: 10, rightToLeft: false }),
+    .object({ lines: z.number().min(0.8).max(3), left: z.number().min(0).max(150), right: z.number().min(0).max(150), rightToLeft: z.boolean(), rest: z.number().min(200).max(3000).default(800) })
+    .default({ lines: 1.25, left: 14, right: 10, rightToLeft: false, rest: 800 }),
   /** Wall clock of the last backup of everything, ms. */
   lastBackup: z.number().nullable().default(null),
   /** A WebDAV server for backups, whether it is used by itself, and when it was last, ms. The password is kept on this device as it is. */
   dav: z.object({ url: z.string().max(500), user: z.string().max(200), password: z.string().max(200), auto: z.boolean(), last: z.number().nullable() }).default({ url: '', user: '', password: '', auto: false, last: null }),
-  /** It was said once what touching a word does. */
-  hinted: z.boolean().default(false),
+  /** What was said once and need not be said again. */
+  told: z.array(z.string()).max(40).default([]),
   /** Demo notes were brought in or taken away by hand, so they are not brought in again by themselves. */
   demoSettled: z.boolean().default(false),
 });

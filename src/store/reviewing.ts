@@ -212,6 +212,13 @@ export const setTags =
     dispatch(edit(...mine.filter(([, t]) => !clean.includes(t.name)).map(([id]) => drop('tags', id)), ...fresh.map((name, i) => put('tags', tagId(moment[0].id, name), { placed: moment[0].id, name, order: keys[i] }))));
   };
 
+export const renameTake =
+  (id: string, name: string): Thunk =>
+  (dispatch, getState) => {
+    const take = getState().note.note && entriesOf(getState().note.note!.rows, 'takes').find(([t]) => t === id)?.[1];
+    if (take && take.name !== name) dispatch(edit(put('takes', id, { ...take, name: name.slice(0, 100) })));
+  };
+
 /** Locks a note against change, or unlocks it. */
 export const setReadOnly =
   (readOnly: boolean): Thunk =>

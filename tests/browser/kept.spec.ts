@@ -145,7 +145,7 @@ test('notes, ink, stamps and sound are the same after a reload', async () => {
   // Five strokes and the title are steps, and their order is one more record.
   await expect.poll(async () => Object.keys(await records(page, 'scrivo')).filter((k) => k.startsWith('history/')).length).toBe(7);
   // That touching a word was explained once is a setting, stored by itself.
-  await expect.poll(async () => (await records(page, 'scrivo')).settings ?? '').toContain('"hinted":true');
+  await expect.poll(async () => (await records(page, 'scrivo')).settings ?? '').toContain('"told":["listen"]');
   const before = await kept();
   await page.reload();
   await page.getByRole('button', { name: 'Rename Buoyage' }).waitFor();

@@ -38,4 +38,8 @@ test('says that a microphone is silent, clipping, or good again', () => {
   expect(feed(speech, 8300, 8300)).toBe('good');
   expect(feed(loud, 8400, 9400)).toBe('clipping');
   expect(feed(speech, 9500, 13_000)).toBe('good');
+  // A quiet voice far from the microphone is not called silent within seconds, and only after long.
+  const quiet = { peak: 0.0008, rms: -74 };
+  expect(feed(quiet, 13_100, 20_000)).toBe('good');
+  expect(feed(quiet, 20_100, 25_000)).toBe('silent');
 });

@@ -21,9 +21,11 @@ export const meterShare = (dbfs: number): number => Math.min(1, Math.max(0, (dbf
 
 export type MicrophoneState = 'good' | 'silent' | 'clipping';
 
-/** Below this nothing that could be speech comes in: a muted or wrong microphone. */
+/** Below this nothing at all comes in, as from a muted microphone; below the second there may be a quiet voice or a pause, which is given longer. */
+const NOTHING_DBFS = -85;
+const NOTHING_AFTER_MS = 3000;
 const SILENT_DBFS = -70;
-const SILENT_AFTER_MS = 3000;
+const SILENT_AFTER_MS = 12_000;
 /** A sample this near full scale has been cut off. */
 const CLIPPED = 0.985;
 const CLIPPING_SHARE = 0.15;
@@ -32,15 +34,18 @@ const WINDOW_MS = 3000;
 /** Watches levels over time and says when the microphone is silent or clipping. */
 export class MicrophoneWatch {
   private soundAt: number | null = null;
+  private anythingAt: number | null = null;
   private recent: { at: number; clipped: boolean }[] = [];
 
   /** `now` in ms on any steady clock. */
   add(level: Level, now: number): MicrophoneState {
     this.soundAt ??= now;
+    this.anythingAt ??= now;
     if (level.rms > SILENT_DBFS) this.soundAt = now;
+    if (level.rms > NOTHING_DBFS) this.anythingAt = now;
     this.recent.push({ at: now, clipped: level.peak >= CLIPPED });
     while (this.recent[0].at < now - WINDOW_MS) this.recent.shift();
-    if (now - this.soundAt >= SILENT_AFTER_MS) return 'silent';
+    if (now - this.soundAt >= SILENT_AFTER_MS || now - this.anythingAt >= NOTHING_AFTER_MS) return 'silent';
     const clipped = this.recent.filter((r) => r.clipped).length;
     return clipped >= 3 && clipped / this.recent.length > CLIPPING_SHARE ? 'clipping' : 'good';
   }

@@ -9,6 +9,8 @@ export interface StripSetting {
   readonly left: number;
   readonly right: number;
   readonly rightToLeft: boolean;
+  /** How long the pen rests before what is written slides away, ms: longer than within a word. */
+  readonly rest: number;
 }
 
 export interface Frame {

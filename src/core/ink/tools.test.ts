@@ -213,7 +213,7 @@ describe('ruler', () => {
 });
 
 describe('writing strip', () => {
-  const setting: StripSetting = { lines: 1.2, left: 15, right: 12, rightToLeft: false };
+  const setting: StripSetting = { lines: 1.2, left: 15, right: 12, rightToLeft: false, rest: 800 };
   const sheet = { w: 210, h: 297, spacing: 8, top: 24 };
 
   /** Writes word after word into the strip until `pages` are full; returns where each landed. */

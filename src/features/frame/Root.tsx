@@ -4,7 +4,7 @@ import { useEffect } from 'react';
 import { StyleSheet, useColorScheme, View } from 'react-native';
 import { PaperProvider } from 'react-native-paper';
 import { Provider } from 'react-redux';
-import { watchRecordingEnd } from '../../store/afterRecording';
+import { watchFirstTimes } from '../../store/firstTimes';
 import { bringDemo } from '../../store/demo';
 import { watchDav } from '../../store/davBackup';
 import { emptyBin } from '../../store/filing';
@@ -36,7 +36,7 @@ export function Root() {
     const stopDav = watchDav(store);
     const stopRoom = watchRoom(store);
     const stopLock = watchLock(store);
-    const stopAfter = watchRecordingEnd(store);
+    const stopFirst = watchFirstTimes(store);
     keepOffline();
     store.dispatch(listenToTabs());
     void store.dispatch(loadLibrary());
@@ -59,7 +59,7 @@ export function Root() {
       stopDav();
       stopRoom();
       stopLock();
-      stopAfter();
+      stopFirst();
       document.removeEventListener('visibilitychange', hide);
       window.removeEventListener('pagehide', flush);
       window.removeEventListener('beforeunload', leave);

@@ -3,13 +3,14 @@ import { useRouter, type Href } from 'expo-router';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Searchbar, Text, useTheme } from 'react-native-paper';
+import { tinykeys } from 'tinykeys';
 import { HIDDEN_TITLE } from '../../core/formats/archive';
 import { search, searchTexts, SORTS, sorted, type Sort } from '../../core/library/find';
 import { daysLeft, foldersIn, pathTo, type Folder } from '../../core/library/folder';
 import type { NoteSummary } from '../../core/note/schema';
 import type { Cover } from '../../core/vault/vault';
 import { beginNote } from '../../store/beginNote';
-import { moveNotes, putFolder } from '../../store/filing';
+import { moveNotes, putFolder, undoFiling } from '../../store/filing';
 import { ask } from '../../store/lockState';
 import { messagesSlice, settingsSlice } from '../../store/slices';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
@@ -126,6 +127,19 @@ export function LibraryScreen() {
     setAskedWhile(lockOpen);
     setAsked(null);
   }
+  // The last step of filing is taken back by the key too.
+  useEffect(
+    () =>
+      tinykeys(window, {
+        '$mod+z': (e) => {
+          const el = e.target as HTMLElement;
+          if (el.tagName === 'INPUT' || document.querySelector('dialog:modal')) return;
+          e.preventDefault();
+          void dispatch(undoFiling());
+        },
+      }),
+    [dispatch],
+  );
   // What was done here is told here, and not after one has gone elsewhere.
   useEffect(() => () => void dispatch(messagesSlice.actions.dismissed('filing')), [dispatch]);
 

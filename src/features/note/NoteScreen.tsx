@@ -250,7 +250,7 @@ function ZoomButton() {
   const color = on ? colors.onSecondary : colors.onSurfaceVariant;
   return (
     <DeckButton name={`Zoom, ${percent} %`} toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'zoom' }))}>
-      {locked && <Icon name="lock" size={14} color={color} />}
+      {locked && <Icon name="pin" size={14} color={color} />}
       <Text {...data({ testid: 'zoom-value' })} variant="labelLarge" style={{ color, fontVariant: ['tabular-nums'] }}>
         {percent} %
       </Text>

@@ -1,6 +1,6 @@
 /** What is unfinished across notes: gaps, Missed and Ask marks; and the writer's own tags. */
 import { useRouter } from 'expo-router';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Chip, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import Svg, { Path } from 'react-native-svg';
@@ -18,6 +18,7 @@ import { JobLine } from '../../ui/JobLine';
 import { MarkShape } from '../../ui/MarkShape';
 import { MARK_SHAPES } from '../../ui/markShapes';
 import { HUES } from '../../ui/palette';
+import '../../ui/controls.css';
 import '../../ui/takes.css';
 
 /** So many gaps of a note are listed at first. */
@@ -41,6 +42,18 @@ export function ReviewScreen() {
     return [...by].sort(([a], [b]) => a.localeCompare(b));
   }, [headers, records]);
   const waiting = wanted.filter((id) => headers.some((h) => h.id === id));
+  // What was never looked through is, once, when the machine has nothing else to do and nobody records.
+  const recording = useAppSelector((s) => s.recording.state !== 'idle');
+  const began = useRef(false);
+  const any = waiting.length > 0;
+  useEffect(() => {
+    if (!any || recording || began.current) return;
+    const idle = requestIdleCallback(() => {
+      began.current = true;
+      void dispatch(lookThrough());
+    }, { timeout: 5000 });
+    return () => cancelIdleCallback(idle);
+  }, [dispatch, any, recording]);
   return (
     <ScrollView contentContainerStyle={styles.all}>
       <Text variant="headlineMedium" role="heading" aria-level={1}>
@@ -61,10 +74,12 @@ export function ReviewScreen() {
         )
       )}
       {open.length === 0 && waiting.length === 0 && <Text>Nothing is unfinished: no gaps, and no Missed or Ask marks.</Text>}
-      {open.map((h) => (
-        <NoteReview key={h.id} header={h} />
-      ))}
-      {tags.length > 0 && <Tags tags={tags} />}
+      <div className="wide-columns">
+        {open.map((h) => (
+          <NoteReview key={h.id} header={h} />
+        ))}
+        {tags.length > 0 && <Tags tags={tags} />}
+      </div>
     </ScrollView>
   );
 }

@@ -4,6 +4,7 @@ import { bringDemo, removeDemo } from '../../store/demo';
 import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { BOTH_KEYS, LISTEN_KEYS, WRITE_KEYS } from '../../ui/keys';
+import '../../ui/controls.css';
 import { Range } from '../../ui/Range';
 import { AsideSection } from './AsideSection';
 import { BackupSection } from './BackupSection';
@@ -26,19 +27,19 @@ export function SettingsScreen() {
       <Text variant="headlineMedium" role="heading" aria-level={1}>
         Settings
       </Text>
-
+      <div className="wide-columns">
       <Section title="Listening">
         <View style={styles.line}>
-          <Text style={styles.label}>Lead-in</Text>
-          <Text>{settings.leadIn === 'auto' ? 'as late as you write' : `${settings.leadIn} s`}</Text>
+          <Text style={styles.label}>Start playing before the word</Text>
+          <Text>{settings.leadIn === 'auto' ? 'as long as you write late' : `${settings.leadIn} s`}</Text>
         </View>
         <View style={styles.line}>
-          <Text style={styles.label}>By the writer</Text>
+          <Text style={styles.label}>As long as you write late</Text>
           <Switch accessibilityLabel="Lead-in by the writer" value={settings.leadIn === 'auto'} onValueChange={(on) => patch({ leadIn: on ? 'auto' : 2 })} />
         </View>
         {settings.leadIn !== 'auto' && <Range label="Lead-in" min={0} max={10} step={0.5} value={settings.leadIn} text={`${settings.leadIn} seconds`} onChange={(leadIn) => patch({ leadIn })} />}
         <Text variant="bodySmall" style={quiet}>
-          People write some seconds after they hear. Playing starts this much before the word was written, at the beginning of the sentence where one is near. By the writer: how late you write is found in each note; until it is known, 2 seconds.
+          People write some seconds after they hear, so what was said lies before the word (the lead-in). How late you write is found in each note; until it is known, 2 seconds. Where a sentence begins near by, playing starts there.
         </Text>
       </Section>
 
@@ -100,6 +101,11 @@ export function SettingsScreen() {
         <Choice name="Holding still at the end of a line makes a clean shape of it" value={settings.holdShapes} onChange={(holdShapes) => patch({ holdShapes })} />
         <Choice name="Shapes set themselves level, upright and at 45 degrees" value={settings.snap} onChange={(snap) => patch({ snap })} />
         <Choice name="Scratching a word out deletes it" value={settings.scratchOut} onChange={(scratchOut) => patch({ scratchOut })} />
+        <View style={styles.line}>
+          <Text style={styles.label}>The writing strip moves on when the pen has rested</Text>
+          <Text>{(settings.strip.rest / 1000).toFixed(1)} s</Text>
+        </View>
+        <Range label="Rest before the writing strip moves on" min={0.3} max={2.5} step={0.1} value={settings.strip.rest / 1000} text={`${(settings.strip.rest / 1000).toFixed(1)} seconds`} onChange={(s) => patch({ strip: { ...settings.strip, rest: Math.round(s * 1000) } })} />
         <Choice name="After erasing the last pen returns" value={settings.eraser.penReturns} onChange={(penReturns) => patch({ eraser: { ...settings.eraser, penReturns } })} />
       </Section>
 
@@ -141,6 +147,7 @@ export function SettingsScreen() {
           </View>
         ))}
       </Section>
+      </div>
     </ScrollView>
   );
 }
@@ -169,7 +176,7 @@ function Section({ title, children }: { title: string; children: React.ReactNode
 }
 
 const styles = StyleSheet.create({
-  all: { padding: 20, gap: 26, maxWidth: 640 },
+  all: { padding: 20, gap: 16, maxWidth: 1160 },
   section: { gap: 8 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 44 },
   label: { flex: 1 },

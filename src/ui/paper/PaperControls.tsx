@@ -1,16 +1,20 @@
 /** Size, kind, spacing, margin and colours of a paper. */
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { Button, HelperText, SegmentedButtons, Text, TextInput } from 'react-native-paper';
+import { HelperText, IconButton, SegmentedButtons, Text, TextInput } from 'react-native-paper';
 import { COVER, FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, RULED_WIDTHS, SHEET, SIZES, sizeName, COVER_TINTS, LINE_TINTS, SHEET_TINTS } from '../../core/note/paper';
 import { PAPER_KINDS, type PaperKind , PageForm, Paper } from '../../core/note/schema';
 import { Choice } from '../Choice';
 import { Range } from '../Range';
 import { Select } from '../Select';
 import { mm, PAPER_WORDS, spacingWords } from './names';
+import { PaperPreview } from './PaperPreview';
 import '../controls.css';
 
 const OWN = 'own';
+const NO_INK = [] as const;
+/** A corner of the paper, large enough to see what is printed on it. */
+const sampleOf = (kind: PaperKind): PageForm => ({ w: 84, h: 69, paper: { kind, spacing: FIRST_SPACING[kind], top: Math.min(FIRST_TOP[kind], 16) } });
 
 /** `form`: the paper as it is; `onChange` gets it as it shall be. */
 export function PaperControls({ form, onChange }: { form: PageForm; onChange: (form: PageForm) => void }) {
@@ -27,7 +31,12 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
     <View style={styles.all}>
       <View role="radiogroup" aria-label="Kind of paper" style={styles.row}>
         {PAPER_KINDS.map((k) => (
-          <Choice key={k} role="radio" name={PAPER_WORDS[k]} on={paper.kind === k} onPress={() => kind(k)} />
+          <button key={k} type="button" role="radio" aria-checked={paper.kind === k} data-on={paper.kind === k} className="paper-kind" onClick={() => kind(k)}>
+            <span aria-hidden>
+              <PaperPreview form={sampleOf(k)} placed={NO_INK} width={56} height={46} label="" />
+            </span>
+            {PAPER_WORDS[k]}
+          </button>
         ))}
       </View>
       {paper.kind !== 'plain' && paper.kind !== 'cover' && (
@@ -37,15 +46,11 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
             <Text style={styles.value}>{spacingWords(paper.spacing)}</Text>
           </View>
           <View style={styles.slide}>
-            <Button compact mode="outlined" accessibilityLabel="Closer by 0.1 mm" disabled={paper.spacing <= 1} onPress={() => set({ spacing: step(paper.spacing, -1) })}>
-              −
-            </Button>
+            <IconButton icon="minus" mode="outlined" aria-label="Closer by 0.1 mm" disabled={paper.spacing <= 1} onPress={() => set({ spacing: step(paper.spacing, -1) })} style={styles.step} />
             <View style={styles.grow}>
               <Range label="Spacing" min={paper.kind === 'staves' ? 1 : 2} max={paper.kind === 'staves' ? 5 : 20} step={0.1} value={paper.spacing} text={spacingWords(paper.spacing)} onChange={(v) => set({ spacing: Math.round(v * 10) / 10 })} />
             </View>
-            <Button compact mode="outlined" accessibilityLabel="Wider by 0.1 mm" disabled={paper.spacing >= 50} onPress={() => set({ spacing: step(paper.spacing, 1) })}>
-              +
-            </Button>
+            <IconButton icon="plus" mode="outlined" aria-label="Wider by 0.1 mm" disabled={paper.spacing >= 50} onPress={() => set({ spacing: step(paper.spacing, 1) })} style={styles.step} />
           </View>
           {(paper.kind === 'ruled' || paper.kind === 'columns' || paper.kind === 'cornell') && (
             <View style={styles.row}>
@@ -147,6 +152,7 @@ const styles = StyleSheet.create({
   line: { flexDirection: 'row', flexWrap: 'wrap', justifyContent: 'space-between', alignItems: 'center', gap: 10 },
   slide: { flexDirection: 'row', alignItems: 'center', gap: 8 },
   grow: { flex: 1 },
+  step: { margin: 0, width: 44, height: 44 },
   value: { fontVariant: ['tabular-nums'], fontWeight: '700' },
   size: { gap: 8 },
   way: { width: 210 },

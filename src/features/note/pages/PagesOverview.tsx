@@ -5,7 +5,7 @@ import { Button, Chip, IconButton, SegmentedButtons, Text, TextInput, TouchableR
 import type { Box } from '../../../core/ink/stroke';
 import type { OutlineEntry } from '../../../core/note/pages';
 import { addPageAt, deletePages, duplicatePages, movePagesTo, reorder, selectOutline } from '../../../store/pages';
-import { canChange } from '../../../store/change';
+import { canChange, undo } from '../../../store/change';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { WIDE } from '../../../ui/theme';
@@ -41,6 +41,8 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [moving, setMoving] = useState(false);
   const [templates, setTemplates] = useState(false);
+  // Deleting is the newest step of the note: it can be taken back right here.
+  const offersUndo = useAppSelector((s) => s.messages.some((m) => m.key === 'tool' && m.action === 'undo'));
   const close = () => void dispatch(toolsSlice.actions.set({ sheet: 'none' }));
   const go = (index: number) => {
     close();
@@ -117,7 +119,13 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
         <View role="toolbar" aria-label="What to do with the chosen pages" style={[styles.bar, { borderColor: colors.outlineVariant, backgroundColor: colors.elevation.level2 }]}>
           {ids.length === 0 ? (
             <>
-              <Text style={styles.hint}>Tick pages to work on them.</Text>
+              {offersUndo ? (
+                <Button compact mode="contained-tonal" icon="undo" onPress={() => dispatch(undo())}>
+                  Undo deleting
+                </Button>
+              ) : (
+                <Text style={styles.hint}>Tick pages to work on them.</Text>
+              )}
               <Button compact onPress={() => setTemplates(true)}>
                 Templates
               </Button>

@@ -1,7 +1,8 @@
 /** The pen cup: all pens with colour, line and name; taken in hand, put in order, added, changed, taken out. */
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, IconButton, Text, TouchableRipple, useTheme } from 'react-native-paper';
+import { tinykeys } from 'tinykeys';
 import type { PenSetting } from '../../../core/ink/pen';
 import { addPen, CUP_HOLDS, movePen, pickPen, removePen, returnPen } from '../../../store/cup';
 import { toolsSlice } from '../../../store/slices';
@@ -17,6 +18,13 @@ export function CupSheet() {
   const { colors } = useTheme();
   const { cup, pen } = useAppSelector((s) => s.settings);
   const [out, setOut] = useState<{ pen: PenSetting; index: number } | null>(null);
+  const putBack = () => {
+    if (!out) return;
+    dispatch(returnPen(out.pen, Math.min(out.index, cup.length)));
+    setOut(null);
+  };
+  // The key takes back what was done here, and not what was written before.
+  useEffect(() => tinykeys(window, { '$mod+z': (e) => (e.preventDefault(), putBack()) }));
   const edit = () => void dispatch(toolsSlice.actions.set({ sheet: 'pen' }));
   return (
     <Sheet title="Pen cup">
@@ -66,14 +74,7 @@ export function CupSheet() {
           Add a pen
         </Button>
         {out && (
-          <Button
-            onPress={() => {
-              dispatch(returnPen(out.pen, Math.min(out.index, cup.length)));
-              setOut(null);
-            }}
-          >
-            Put it back
-          </Button>
+          <Button onPress={putBack}>Put it back</Button>
         )}
       </View>
     </Sheet>

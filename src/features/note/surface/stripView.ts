@@ -13,9 +13,8 @@ import type { At, Tool, ToolHost } from './tools/tool';
 import { WetInk } from './wetInk';
 import './strip.css';
 
-/** How long the pen rests before what is written slides away, ms; beyond the last part it does at once. */
-const REST_MS = 420;
-const AT_ONCE = 0.88;
+/** Beyond this part of the strip there is no room for another letter, and it moves on without waiting. */
+const AT_ONCE = 0.95;
 
 const asStrip = ({ w, h, paper }: Page): StripPage => ({ w, h, ...writingLines(paper) });
 
@@ -65,18 +64,17 @@ export class StripView {
       const b = document.createElement('button');
       b.type = 'button';
       b.setAttribute('aria-label', name);
-      b.title = name;
-      b.textContent = sign;
+      b.innerHTML = `<svg width="22" height="22" viewBox="0 0 24 24" aria-hidden="true"><path d="${sign}"/></svg>`;
       b.addEventListener('click', press);
       bar.append(b);
     };
-    button('Frame back', '◂', () => this.shift(-0.4));
-    button('Frame on', '▸', () => this.shift(0.4));
-    button('Line above', '▴', () => this.line(-1));
-    button('Next line', '↵', () => this.line(1));
-    button('Write larger in the strip', '+', () => this.grow(-0.15));
-    button('Write smaller in the strip', '−', () => this.grow(0.15));
-    button('Change writing direction', '⇄', () => this.host.setStrip({ ...this.setting, rightToLeft: !this.setting.rightToLeft }));
+    button('Frame back', 'M14.5 6l-6 6 6 6M4.500 5v14', () => this.shift(-0.4));
+    button('Frame on', 'M9.500 6l6 6-6 6M19.500 5v14', () => this.shift(0.4));
+    button('Line above', 'M12 19V7M7 11.500L12 6.500l5 5M5 4h14', () => this.line(-1));
+    button('Next line', 'M19 5v7H6M10 8l-4.500 4L10 16', () => this.line(1));
+    button('Write larger in the strip', 'M12 5v14M5 12h14', () => this.grow(-0.15));
+    button('Write smaller in the strip', 'M5 12h14', () => this.grow(0.15));
+    button('Change writing direction', 'M4 8.500h14M15 5.500l3 3-3 3M20 15.500H6M9 12.500l-3 3 3 3', () => this.host.setStrip({ ...this.setting, rightToLeft: !this.setting.rightToLeft }));
     root.append(area, bar);
     parent.append(root);
     this.wet = new WetInk(area);
@@ -253,7 +251,7 @@ export class StripView {
     const { frame } = this;
     const reached = this.setting.rightToLeft ? (frame!.x + frame!.w - this.front) / frame!.w : (this.front - frame!.x) / frame!.w;
     if (reached >= AT_ONCE) this.goOn();
-    else this.rest = setTimeout(() => this.goOn(), REST_MS);
+    else this.rest = setTimeout(() => this.goOn(), this.setting.rest);
   }
 
   private goOn(): void {

@@ -2,6 +2,7 @@
  * The pages of the open note on the screen. It works on the document directly, since a stroke cannot wait for a render; the React side hands it
  * the state. Each idea has a file of its own: layout, zoom, frames, tiles, tools, replay, margin, selection, ruler, strip; here they meet.
  */
+import { PX_PER_MM } from '../../../core/ink/ruler';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
@@ -46,6 +47,12 @@ const PIXELS_MOST = 192 << 20;
 /** More changed things than this are drawn anew as one area. */
 const MANY = 60;
 
+/** Two touches within this time and distance are one sign, ms and px. */
+const DOUBLE_MS = 320;
+const DOUBLE_PX = 28;
+/** Air beside a line that fills the width, mm. */
+const BESIDE_MM = 3;
+
 export class Surface {
   private readonly root: HTMLElement;
   private readonly scroller: HTMLElement;
@@ -72,6 +79,7 @@ export class Surface {
   private marginStale = true;
   private litShown: Lit | null = null;
   private pageTold: string | null = null;
+  private tapped: Contact | null = null;
 
   constructor(
     host: HTMLElement,
@@ -513,8 +521,34 @@ export class Surface {
     for (const view of this.layout.pages) this.place(view.spot, at?.page === view.page.id ? at.box : null);
   }
 
+  /** Two touches close together go between the whole width of the page and the width of the line that was touched. */
+  private isDouble(at: Contact): boolean {
+    const before = this.tapped;
+    this.tapped = at;
+    if (!before || at.time - before.time > DOUBLE_MS || Math.hypot(at.x - before.x, at.y - before.y) > DOUBLE_PX) return false;
+    this.tapped = null;
+    return true;
+  }
+
+  private zoomToLine(at: Contact): void {
+    const { layout } = this;
+    if (this.state?.zoomLocked || layout.inMargin(at.x)) return;
+    if (layout.zoom !== null) return this.zoom.to(null, at.x, at.y);
+    const hit = layout.pageAt(at, false);
+    if (!hit) return;
+    const lines = hit.view.wordsFrom?.grouping.lines ?? [];
+    const line = lines.reduce<(typeof lines)[number] | null>((best, l) => (!best || Math.abs((l.box[1] + l.box[3]) / 2 - hit.y) < Math.abs((best.box[1] + best.box[3]) / 2 - hit.y) ? l : best), null);
+    const [left, right] = line ? [line.box[0], line.box[2]] : [hit.x - 30, hit.x + 30];
+    // Readable at least, and no larger than four times what fills the width.
+    const fit = this.zoom.shown;
+    const wanted = ((layout.width - MARGIN_PX - 16) / Math.max(20, right - left + 2 * BESIDE_MM)) / PX_PER_MM;
+    this.zoom.to(Math.min(4 * fit, Math.max(1.5 * fit, wanted)), at.x, at.y);
+    this.scroller.scrollLeft = (left - BESIDE_MM) * layout.scale + layout.inset;
+  }
+
   private tap(at: Contact): void {
     this.zoom.settle();
+    if (this.isDouble(at)) return this.zoomToLine(at);
     if (this.state?.mode !== 'listen' || this.state.second) return;
     const it = this.meant(at);
     if (it) this.replay.resume();
