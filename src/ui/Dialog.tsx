@@ -35,12 +35,18 @@ export function Dialog({ onDismiss, dismissable = true, onEnter, kind = 'middle'
     // The browser gives the focus back to what has it now; fields that ask for it themselves may have taken it already.
     const wanted = dialog.contains(document.activeElement) ? (document.activeElement as HTMLElement) : null;
     dialog.showModal();
-    (wanted ?? dialog.querySelector<HTMLElement>('input:not([type="range"], [type="checkbox"], [type="color"]), textarea') ?? dialog.querySelector<HTMLElement>('[data-first]'))?.focus();
+    // What asks for a word begins in its field; what is to be looked at does not bring a keyboard up.
+    const field = kind === 'middle' ? dialog.querySelector<HTMLElement>('input:not([type="range"], [type="checkbox"], [type="color"]), textarea') : dialog.querySelector<HTMLElement>('button');
+    (wanted ?? field)?.focus();
+    // What stands in the field is written over by typing.
+    if (document.activeElement instanceof HTMLInputElement && kind === 'middle') document.activeElement.select();
     const still = backCloses(() => dismiss.current());
     return () => {
       still();
       dialog.close();
     };
+    // It is opened once; its kind stays.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   /** Beside it: on the dialog's own backdrop. */
   const beside = (e: React.PointerEvent | React.MouseEvent): boolean => {

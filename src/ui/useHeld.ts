@@ -5,7 +5,22 @@ import { useRef } from 'react';
 const HELD_MS = 500;
 const STILL_PX = 10;
 
-/** Listeners for an element: `onHeld` is called once for each right click or long touch, and the touch does nothing else then. */
+/** The touch that asked presses nothing when it lifts, wherever that would land by then. */
+function swallowClick(): void {
+  const swallow = (e: Event) => {
+    e.preventDefault();
+    e.stopPropagation();
+    end();
+  };
+  const end = () => {
+    document.removeEventListener('click', swallow, true);
+    document.removeEventListener('pointerdown', end, true);
+  };
+  document.addEventListener('click', swallow, true);
+  document.addEventListener('pointerdown', end, true);
+}
+
+/** Listeners for an element: `onHeld` is called once for each right click or long touch. */
 export function useHeld(onHeld: () => void) {
   const down = useRef<{ x: number; y: number; timer: ReturnType<typeof setTimeout>; held: boolean } | null>(null);
   const letGo = () => {
@@ -14,13 +29,25 @@ export function useHeld(onHeld: () => void) {
   return {
     onContextMenu: (e: React.MouseEvent) => {
       e.preventDefault();
-      // A long touch asks by itself, and some browsers report it as a right click as well.
-      if (!down.current?.held) onHeld();
       letGo();
+      // A long touch asks by itself, and some browsers report it as a right click as well.
+      if (down.current?.held) return;
+      if (down.current) swallowClick();
+      onHeld();
     },
     onPointerDown: (e: React.PointerEvent) => {
+      letGo();
       if (e.pointerType === 'mouse') return void (down.current = null);
-      const at = { x: e.clientX, y: e.clientY, held: false, timer: setTimeout(() => ((at.held = true), onHeld()), HELD_MS) };
+      const at = {
+        x: e.clientX,
+        y: e.clientY,
+        held: false,
+        timer: setTimeout(() => {
+          at.held = true;
+          swallowClick();
+          onHeld();
+        }, HELD_MS),
+      };
       down.current = at;
     },
     onPointerMove: (e: React.PointerEvent) => {
@@ -28,11 +55,5 @@ export function useHeld(onHeld: () => void) {
     },
     onPointerUp: letGo,
     onPointerCancel: letGo,
-    onClickCapture: (e: React.MouseEvent) => {
-      if (!down.current?.held) return;
-      down.current = null;
-      e.preventDefault();
-      e.stopPropagation();
-    },
   };
 }

@@ -46,6 +46,8 @@ export interface BrowserOptions {
   readonly offline?: boolean;
   /** Server of a sound card to play to (helpers/loudspeaker.ts); without one the browser plays into nothing. */
   readonly loudspeaker?: string;
+  /** A glass under fingers: no mouse. */
+  readonly touch?: boolean;
   /** Things move. */
   readonly motion?: boolean;
   /** False: nothing plays that nobody touched. */
@@ -77,6 +79,7 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
     viewport: options.viewport ?? PHONE,
     deviceScaleFactor: options.scale ?? 1,
+    ...(options.touch ? { hasTouch: true, isMobile: true } : {}),
     colorScheme: options.dark ? 'dark' : 'light',
     reducedMotion: options.motion ? 'no-preference' : 'reduce',
     // What a test changes about the network must reach the page; the test of being offline lets it in.
