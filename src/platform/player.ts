@@ -69,6 +69,8 @@ export class Player {
   private sought = 0;
   /** Where the element was set last, s. */
   private landed = -1;
+  /** Where sound is made louder on its way out; none until that is asked for. */
+  private louder: { readonly context: AudioContext; readonly gain: GainNode } | null = null;
   private hopTimer: ReturnType<typeof setTimeout> | undefined;
   onState: (state: PlayerState) => void = () => undefined;
   onError: (sentence: string) => void = () => undefined;
@@ -130,6 +132,22 @@ export class Player {
 
   get state(): PlayerState {
     return { playing: this.wanted, waiting: this.target !== null };
+  }
+
+  /** Makes quiet voices louder by so many dB; loud ones are held back, so that nothing is cut off. 0 leaves the sound as it is. */
+  setGain(db: number): void {
+    if (!this.louder) {
+      if (db === 0) return;
+      const context = new AudioContext();
+      const gain = context.createGain();
+      const limit = new DynamicsCompressorNode(context, { threshold: -6, knee: 6, ratio: 12, attack: 0.003, release: 0.2 });
+      context.createMediaElementSource(this.audio).connect(gain).connect(limit).connect(context.destination);
+      this.louder = { context, gain };
+    }
+    const { context, gain } = this.louder;
+    gain.gain.value = 10 ** (db / 20);
+    // A context that was made before the first touch waits for one.
+    void context.resume().catch(() => undefined);
   }
 
   setSpeed(speed: number): void {

@@ -36,6 +36,8 @@ export const settingsSchema = z.looseObject({
   unheardShown: z.boolean().default(true),
   /** Writing at a gap plays it at once. */
   gapPlays: z.boolean().default(true),
+  /** How much louder sound is played than it was recorded, dB. */
+  gain: z.number().min(0).max(24).default(0),
   speed: z.number().min(0.5).max(3).default(1),
   theme: z.enum(['system', 'light', 'dark']).default('system'),
   /** How pages look, apart from the interface. */

@@ -32,6 +32,7 @@ export const loadPlayer = (): Thunk => (dispatch, getState, alive) => {
     alive.player.onError = (text) => dispatch(say('listen', 'problem', text));
   }
   alive.player.setSpeed(settings.speed);
+  alive.player.setGain(settings.gain);
   dispatch(followTimeline());
 };
 
@@ -120,6 +121,14 @@ export const setSpeed =
   (dispatch, _, { player }) => {
     dispatch(settingsSlice.actions.patched({ speed }));
     player?.setSpeed(speed);
+  };
+
+/** Makes what is heard louder, dB. */
+export const setGain =
+  (gain: number): Thunk =>
+  (dispatch, _, { player }) => {
+    dispatch(settingsSlice.actions.patched({ gain }));
+    player?.setGain(gain);
   };
 
 export const takeAt = ({ timeline, takes }: Pick<NoteHeader, 'timeline' | 'takes'>, ms: number): Take | null => {

@@ -159,7 +159,7 @@ test('a word scratched out goes when that is switched on, says so, and comes bac
   await measure();
   const before = await strokes(2);
   // The words of the page are found a moment after it opens; its margin then has a line for them.
-  await page.getByRole('button', { name: 'Line written without sound' }).waitFor();
+  await page.getByRole('button', { name: 'Line written without sound' }).first().waitFor();
   await pen.stroke(scratch);
   await expect(page.getByText('A word was scratched out.')).toBeVisible();
   const [left] = await strokes(1);

@@ -2,7 +2,7 @@
 import { StyleSheet, View } from 'react-native';
 import { Switch, Text } from 'react-native-paper';
 import { savedBySkips, selectReview, selectSkips, selectSpeech } from '../../../store/listening';
-import { letGo, setSpeed } from '../../../store/playing';
+import { letGo, setGain, setSpeed } from '../../../store/playing';
 import { nextUnheard } from '../../../store/reviewing';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
@@ -17,6 +17,7 @@ const { patched } = settingsSlice.actions;
 const PAUSES = [700, 1000, 1500, 2000, 3000, 5000];
 /** Stands for a lead-in that goes by the writer; no number of seconds. */
 const AUTO = -1;
+const GAINS = [0, 6, 12, 18, 24];
 const LEAD_INS = [0, 1, 2, 3, 4, 5, 6, 8, 10];
 
 /** How the sound goes: its speed, where it begins. */
@@ -37,6 +38,13 @@ export function Flow() {
       />
     </View>
   );
+}
+
+/** Quiet voices made louder. */
+export function Louder() {
+  const dispatch = useAppDispatch();
+  const gain = useAppSelector((s) => s.settings.gain);
+  return <Select label="Louder by" value={gain} options={GAINS.map((db) => ({ value: db, text: db === 0 ? 'as it is' : `${db} dB` }))} onChange={(db) => dispatch(setGain(db))} />;
 }
 
 /** Flags and repeats what is heard. */
@@ -83,6 +91,7 @@ export function Showing() {
       {ahead !== 'hidden' && <Select label="It shows" value={ahead === 'full' ? 1 : 0} options={[{ value: 0, text: 'faint' }, { value: 1, text: 'full' }]} onChange={(v) => void dispatch(patched({ ahead: v ? 'full' : 'faint' }))} />}
       <Toggle name="Show ink of the second pass" words="Second pass" on={secondShown} onChange={(on) => dispatch(patched({ secondShown: on }))} />
       <Toggle name="Mark ink without sound" words="No sound" on={unheardShown} onChange={(on) => dispatch(patched({ unheardShown: on }))} />
+      <Louder />
       <DeckButton name="Next ink without sound" word="Next ink" icon="unheard" onPress={() => dispatch(nextUnheard())} />
       <KeysButton />
     </View>

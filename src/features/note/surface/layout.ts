@@ -81,7 +81,7 @@ export class Layout {
       view.y = open ? y : CLOSED_PX;
       view.el.dataset.testid = `page-${i + 1}`;
       view.el.setAttribute('aria-label', `Page ${i + 1} of ${pages.length}`);
-      (view.el.querySelector('.page-number') as HTMLElement).textContent = `${i + 1}`;
+      (view.el.querySelector('.page-number') as HTMLElement).textContent = `${i + 1} / ${pages.length}`;
       if (view.near) this.placePage(view);
       if (open) y += page.h * this.scale + BETWEEN_PX;
       return view;

@@ -70,6 +70,8 @@ const GAP_LEAST_PX = 12;
 const ROW_PX = 15;
 /** A button reaches half-way to its neighbours, but no further than this from its line, px. */
 const REACH_PX = 22;
+/** Lines beside each other share the room; none has less than this on either side, px. */
+const LEAST_PX = 6;
 
 export class MarginView {
   private active = false;
@@ -90,8 +92,8 @@ export class MarginView {
     let free = -Infinity;
     lines.forEach((line, i) => {
       const y = line.y * scale;
-      const above = Math.min(REACH_PX, i > 0 ? (y - lines[i - 1].y * scale) / 2 : REACH_PX);
-      const below = Math.min(REACH_PX, i + 1 < lines.length ? (lines[i + 1].y * scale - y) / 2 : REACH_PX);
+      const half = (neighbour: MarginLine | undefined) => Math.min(REACH_PX, Math.max(LEAST_PX, neighbour ? Math.abs(neighbour.y * scale - y) / 2 : REACH_PX));
+      const [above, below] = [half(lines[i - 1]), half(lines[i + 1])];
       const bar = document.createElement('div');
       bar.className = `margin-bar ${line.take < 0 ? 'take-none' : `take-${line.take % 5}`}`;
       Object.assign(bar.style, { top: `${line.top * scale}px`, height: `${Math.max(4, (line.bottom - line.top) * scale)}px` });

@@ -15,6 +15,9 @@ export interface PageView {
   /** Marks where what was missed is to be written. */
   spot: HTMLElement;
   now: HTMLElement;
+  /** One mark a heading, and what they were made of. */
+  headings: HTMLElement;
+  headingsOf: unknown;
   tiles: PageTiles;
   /** px in the sheet. */
   x: number;
@@ -41,9 +44,11 @@ export function makePageView(page: Page, parent: HTMLElement, shared: Shared): P
     return d;
   };
   const [now, lit, spot] = [child('word-now'), child('word-lit'), child('gap-spot')];
+  const headings = child('page-headings');
+  headings.hidden = false;
   spot.textContent = 'Write here what was missed';
   const number = child('page-number');
   number.hidden = false;
   parent.append(el);
-  return { page, placed: [], index: new InkIndex(), el, lit, spot, now, tiles: new PageTiles(el, page, shared), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
+  return { page, placed: [], index: new InkIndex(), el, lit, spot, now, headings, headingsOf: null, tiles: new PageTiles(el, page, shared), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
 }

@@ -7,6 +7,7 @@ import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { NEW_PAPER } from '../../../core/note/schema';
+import { spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import { Backdrops } from '../../../platform/drawing/backdrops';
@@ -67,6 +68,7 @@ export class Surface {
   private readonly selection: SelectionBox;
   private readonly ruler: RulerView;
   private readonly labelEl: HTMLElement;
+  private readonly spoken: HTMLElement;
   private readonly host: StripHost;
   private readonly tools: Record<Exclude<ToolName, 'pan'>, Tool>;
   private readonly detach: () => void;
@@ -104,6 +106,8 @@ export class Surface {
     this.replay = this.makeReplay();
     this.labelEl = make('tool-label', this.root, 'status');
     this.labelEl.hidden = true;
+    this.spoken = make('unseen', this.root, 'status');
+    this.spoken.dataset.testid = 'spoken';
     this.shared = this.makeShared();
     this.turner = new Turner(this.root, (by) => this.turned(by, pagesEl));
     this.layout = new Layout(pagesEl, this.scroller, this.turner, this.shared, () => this.laid());
@@ -360,9 +364,12 @@ export class Surface {
       if (next.length === had.length + 1 && next[next.length - 2] === had[had.length - 1]) this.added(view, next[next.length - 1]);
       else this.invalidateChanged(view, had, next);
     }
+    this.showHeadings(view);
     const words = state.words[view.page.id] ?? null;
     if (words !== view.wordsFrom) {
       view.wordsFrom = words;
+      const lines = words?.grouping.lines.length ?? 0;
+      view.el.setAttribute('aria-description', lines === 0 ? 'nothing written' : `${lines} written ${lines === 1 ? 'line' : 'lines'}; the time margin lists them`);
       view.wordOf = new Map();
       for (const w of [...(words?.grouping.words ?? []), ...(words?.grouping.drawings ?? [])]) for (const id of w.strokes) view.wordOf.set(id, w);
     }
@@ -373,6 +380,26 @@ export class Surface {
       if (was.length || view.unheard.length) view.tiles.invalidate();
       if (before?.mode !== state.mode && this.replay.position !== null) view.tiles.invalidate();
     }
+  }
+
+  /** Headings are seen where they stand: a double rule beside their ink, the deeper the shorter. */
+  private showHeadings(view: PageView): void {
+    const headings = this.state!.note.header.headings?.filter((h) => h.page === view.page.id) ?? [];
+    const of = headings.length ? `${view.placed.length} ${this.layout.scale} ${JSON.stringify(headings)}` : null;
+    if (view.headingsOf === of) return;
+    view.headingsOf = of;
+    const byId = headings.length ? new Map(view.placed.map((p) => [p.id, p])) : null;
+    view.headings.replaceChildren(
+      ...headings.flatMap((h) => {
+        const boxes = h.strokes.map((id) => byId!.get(id)?.box).filter((box): box is Box => box !== undefined);
+        if (!boxes.length) return [];
+        const el = document.createElement('div');
+        el.className = 'page-heading';
+        el.dataset.level = String(h.level);
+        this.place(el, boxes.reduce(unionBox));
+        return [el];
+      }),
+    );
   }
 
   private added(view: PageView, it: Placed): void {
@@ -424,6 +451,7 @@ export class Surface {
     this.marginStale = true;
     this.showLit();
     this.showSpot();
+    for (const view of this.layout.pages) if (this.state) this.showHeadings(view);
     this.replay.showCurrent();
     this.selection.lay();
     this.ruler.lay();
@@ -513,7 +541,19 @@ export class Surface {
       const isNew = lit !== this.litShown;
       this.litShown = lit;
       if (box && isNew) this.reveal(view, box, true);
+      if (isNew && it) this.tell(view, it);
     }
+  }
+
+  /** Says to a screen reader what was gone to: which line of which page, and its moment. */
+  private tell(view: PageView, it: Placed): void {
+    const { note } = this.state!;
+    const words = view.wordsFrom?.grouping;
+    const line = words?.lines.findIndex((l) => l.words.some((w) => words.words[w].strokes.includes(it.id))) ?? -1;
+    const ms = toTimeline(note.header.timeline, it.stamp);
+    const take = note.header.takes.find((t) => t.id === it.stamp?.take)?.name;
+    const page = this.layout.pages.indexOf(view) + 1;
+    this.spoken.textContent = `${line < 0 ? 'Drawing' : `Line ${line + 1}`} of page ${page}, ${ms === null ? 'without sound' : `written at ${spokenTime(ms)}, ${take ?? ''}`}`;
   }
 
   private showSpot(): void {
