@@ -2,7 +2,7 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { button, Pen, PHONE, ROOT, startBrowser, startServer, WIDE, press } from '../tests/helpers/app';
+import { button, inMore, Pen, PHONE, press, ROOT, startBrowser, startServer, WIDE } from '../tests/helpers/app';
 import { along, around } from '../tests/helpers/hands';
 
 const out = path.join(ROOT, 'docs/screenshots');
@@ -48,13 +48,13 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
   const line = page.getByRole('button', { name: /^(Line|Drawing) written at/ });
   await line.first().waitFor();
   // The sound has been looked at, twice: pauses and gaps are known.
-  await page.getByText(/^Auto \d/).first().waitFor({ state: 'attached', timeout: 60_000 });
+  await inMore(page, () => page.getByText(/^Auto \d/).first().waitFor({ state: 'attached', timeout: 60_000 }));
   await page.getByText(/^Listening more closely/).waitFor({ timeout: 30_000 });
   await page.getByText(/^Listening more closely/).waitFor({ state: 'detached', timeout: 120_000 });
   for (const [ms, kind] of [[30_000, 'key'], [120_000, 'missed'], [215_000, 'ask']] as const) {
     await page.getByRole('slider', { name: 'Playback position' }).fill(String(ms));
     await page.locator(`.surface[data-at="${ms}"]`).waitFor();
-    await button(page, `Mark ${kind}`).click();
+    await press(page, `Mark ${kind}`);
   }
   await line.nth(9).click();
   await button(page, 'Pause').waitFor();
@@ -80,10 +80,9 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await settled(page);
     await shot('library');
     await page.goto(`${url}/review`);
-    await button(page, 'Look through').click();
-    await button(page, 'Look through').waitFor({ state: 'detached' });
+    // It looks through by itself.
+    await page.getByRole('list', { name: /^Unfinished in Open day/ }).waitFor({ timeout: 120_000 });
     await button(page, 'Stop').waitFor({ state: 'detached', timeout: 120_000 });
-    await page.getByRole('button', { name: /^Gap of/ }).first().waitFor();
     await settled(page);
     await shot('review');
     await page.goto(`${url}/settings`);
