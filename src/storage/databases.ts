@@ -50,6 +50,7 @@ export const keys = {
   template: (id: string) => `template/${id}`,
   templates: 'templates',
   review: (note: string) => `review/${note}`,
+  seen: (note: string) => `seen/${note}`,
   aside: asideKey,
   foreign: 'foreign',
   due: 'due',

@@ -27,6 +27,8 @@ export const KINDS = {
   history: { store: 'notes', owner: 'note', what: 'what can be taken back in a note' },
   review: { store: 'notes', owner: 'note', madeOf: ['rows', 'ink', 'heard'], what: 'what is unfinished in a note' },
   picture: { store: 'notes', owner: 'note', madeOf: ['rows', 'ink'], what: 'the picture of a note' },
+  /** Where on its pages one stopped; only of use on this device. */
+  seen: { store: 'notes', owner: 'note', madeOf: ['note'], what: 'where one stopped in a note' },
   /** Where a note lies among the folders. */
   place: { store: 'notes', owner: 'note', what: 'where a note lies' },
   /** What may be known of a locked note. */

@@ -97,7 +97,7 @@ export const deleteSelected = (): Thunk => (dispatch, getState) => {
 export const restyleSelected = (look: Partial<Pen>): Thunk =>
   changeSelected((placed) => {
     const strokes = strokesOf(placed);
-    const written = strokes.filter((s) => s.pen.kind !== 'highlighter');
+    const written = strokes.filter(({ pen }) => pen.kind !== 'highlighter');
     const meant = look.color && written.length ? written : strokes;
     return meant.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) }));
   });

@@ -253,12 +253,24 @@ test('on a phone under a finger a new note has lines one can write on, and two t
     for (let i = 0; i < 2; i++) await page.touchscreen.tap(box.x + 40 * k, box.y + 52 * k);
   };
   const percent = async () => Number((await page.getByTestId('zoom-value').textContent())!.replace(/\D/g, ''));
-  const whole = await percent();
+  // A sheet that is wider than the glass opens as large as its writing needs to be read.
+  expect(await percent()).toBeGreaterThan(50);
+  await twice();
+  const whole = 42;
+  await expect.poll(percent).toBe(whole);
+  await page.evaluate(() => new Promise((r) => setTimeout(r, 400)));
   await twice();
   await expect.poll(percent).toBeGreaterThan(whole * 1.4);
   await page.evaluate(() => new Promise((r) => setTimeout(r, 400)));
-  await twice();
-  await expect.poll(percent).toBe(whole);
+  // And where one stopped it opens again.
+  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop = 500));
+  const stored = () => page.evaluate(() => new Promise<number>((resolve) => (indexedDB.open('scrivo').onsuccess = (e) => ((e.target as IDBOpenDBRequest).result.transaction('entries').objectStore('entries').getAllKeys(IDBKeyRange.bound('seen/', 'seen0')).onsuccess = (k) => resolve((k.target as IDBRequest<string[]>).result.length)))));
+  await expect.poll(stored).toBe(1);
+  const [zoom, top] = [await percent(), await page.locator('.surface-scroller').evaluate((e) => e.scrollTop)];
+  await button(page, 'Back to Today').tap();
+  await page.getByRole('button', { name: /^Open Tides/ }).tap();
+  await expect.poll(percent).toBe(zoom);
+  await expect.poll(() => page.locator('.surface-scroller').evaluate((e) => e.scrollTop)).toBeGreaterThan(top - 5);
   await end();
 });
 
@@ -327,9 +339,9 @@ test('Shapes are clean without holding, another colour spares the highlighter, a
   await page.getByRole('group', { name: 'Colour of the selection' }).getByRole('button', { name: 'Green' }).click();
   await saved(page);
   const after = await mine();
-  const light = after.find((s) => s.pen.kind === 'highlighter')!;
+  const light = after.find(({ pen: { kind } }) => kind === 'highlighter')!;
   expect(light.pen.color).toBe('#f2c94c');
-  expect(after.filter((s) => s.pen.color === '#14665b')).toHaveLength(1);
+  expect(after.filter(({ pen: { color } }) => color === '#14665b')).toHaveLength(1);
   await page.keyboard.press('5');
   await expect(page.getByRole('button', { name: /^Pens, in hand: Yellow highlighter/ })).toBeVisible();
   await button(page, 'Record').click();

@@ -5,7 +5,9 @@ import { useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
 import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
+import { isSmallUnderFinger } from '../../platform/glass';
 import { readContent } from '../../storage/contentFile';
+import { readSeen, writeSeen } from '../../storage/seenFile';
 import { pictureFailed } from '../../store/backdrops';
 import { canChange, redo, undo } from '../../store/change';
 import { say } from '../../store/messages';
@@ -103,6 +105,11 @@ const events = (zoomed: SurfaceEvents['zoomed'], paged: SurfaceEvents['paged']):
   pictureFailed: (why) => void dispatch(pictureFailed(why)),
   zoomed,
   paged,
+  rested: (seen) => {
+    const { id, status } = store.getState().note;
+    // Not worth a word when there is no room for it.
+    if (id && status === 'open' && isSmallUnderFinger()) void writeSeen(id, seen).catch(() => undefined);
+  },
 });
 
 export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: number, fit: boolean) => void; onPage: (page: string) => void; handleRef: { current: SurfaceHandle | null } }) {
@@ -127,6 +134,13 @@ export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: n
     showAnew.current = show;
     show();
     const off = store.subscribe(show);
+    // On a small glass a page is larger than the view: it opens where one stopped, unless something is to be heard at once.
+    const { id } = store.getState().note;
+    let here = true;
+    if (id && isSmallUnderFinger() && !store.getState().playback.playing) {
+      // Without the record it opens at its beginning.
+      void readSeen(id).catch(() => null).then((seen) => here && surface.openAt(seen));
+    }
 
     // The position walks through the ink: with every frame while playing, and once after every seek.
     let frame = 0;
@@ -150,6 +164,7 @@ export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: n
       cancelAnimationFrame(frame);
       off();
       showAnew.current = () => undefined;
+      here = false;
       surface.destroy();
       handleRef.current = null;
     };

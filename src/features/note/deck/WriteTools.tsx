@@ -71,7 +71,6 @@ export function WriteTools({ recording }: { recording: boolean }) {
   );
 }
 
-/** `words`: with its name in sight. */
 export function ToolButton({ tool: t }: { tool: DeckTool }) {
   const on = useAppSelector(t.on);
   const idle = useAppSelector((s) => s.note.following || (t.idle?.(s) ?? false));

@@ -1,4 +1,5 @@
 /** What the surface is told, and what it asks for. */
+import type { Seen } from '../../../storage/seenFile';
 import { onlyPenWrites, type Settings } from '../../../storage/settingsFile';
 import type { PenSetting } from '../../../core/ink/pen';
 import type { Shape } from '../../../core/ink/shapes/shape';
@@ -94,6 +95,8 @@ export interface SurfaceEvents extends ToolEvents {
   playAt(ms: number): void;
   /** `fit`: the page fills the width. */
   zoomed(percent: number, fit: boolean): void;
+  /** The pages have come to rest at a place. */
+  rested(seen: Seen): void;
   /** Another page is in the middle of the view. */
   paged(page: string): void;
   undo(): void;

@@ -13,6 +13,7 @@ import { attachPointer, type Contact } from '../../../platform/pointer';
 import { Backdrops } from '../../../platform/drawing/backdrops';
 import { DARK_PAGE, LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
 import { PixelRoom } from '../../../platform/drawing/pixelRoom';
+import type { Seen } from '../../../storage/seenFile';
 import type { Lit, ToolName } from '../../../store/slices';
 import { Frames } from './frames';
 import { HandRest } from './handRest';
@@ -53,6 +54,10 @@ const DOUBLE_MS = 320;
 const DOUBLE_PX = 28;
 /** Air beside a line that fills the width, mm. */
 const BESIDE_MM = 3;
+/** Pages that stand still so long have come to rest, ms. */
+const RESTED_MS = 700;
+/** Writing need not be shown larger than this to be read, share of true size. */
+const READABLE = 1;
 
 export class Surface {
   private readonly root: HTMLElement;
@@ -82,6 +87,7 @@ export class Surface {
   private litShown: Lit | null = null;
   private pageTold: string | null = null;
   private tapped: Contact | null = null;
+  private resting: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     host: HTMLElement,
@@ -128,7 +134,7 @@ export class Surface {
     this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools) };
     this.selection = new SelectionBox(tools, (dx, dy) => events.nudge(dx, dy), (view, x, y) => this.touchWithTool(view, x, y));
     this.ruler = new RulerView(() => this.layout.scale);
-    this.scroller.addEventListener('scroll', () => this.request(), { passive: true });
+    this.scroller.addEventListener('scroll', () => this.scrolled(), { passive: true });
     this.scroller.addEventListener('wheel', this.wheel, { passive: false });
     this.resize = new ResizeObserver(() => this.measure());
     this.resize.observe(this.root);
@@ -173,7 +179,46 @@ export class Surface {
     });
   }
 
+  private scrolled(): void {
+    this.request();
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      const seen = this.seen();
+      if (seen) this.events.rested(seen);
+    }, RESTED_MS);
+  }
+
+  /** What stands at the top of the view. */
+  private seen(): Seen | null {
+    const { layout, scroller } = this;
+    const at = layout.pageAt({ x: layout.width / 2, y: 4 }, true);
+    if (!at) return null;
+    return { page: at.view.page.id, y: Math.round((scroller.scrollTop - at.view.y) / layout.scale), x: Math.round((scroller.scrollLeft - layout.inset) / layout.scale), zoom: layout.zoom };
+  }
+
+  /** Opens where one stopped; where that is not known, as large as what is written on the first page allows to be read. */
+  openAt(seen: Seen | null): void {
+    const { layout, scroller } = this;
+    const view = layout.pages.find((v) => v.page.id === seen?.page);
+    if (seen && view) {
+      this.zoom.to(seen.zoom, 0, 0);
+      scroller.scrollTop = view.y + seen.y * layout.scale;
+      scroller.scrollLeft = layout.inset + seen.x * layout.scale;
+      return this.request();
+    }
+    const first = layout.pages[0];
+    if (!first?.placed.length) return;
+    const [left, , right] = first.placed.map((p) => p.box).reduce(unionBox);
+    const wanted = (layout.width - MARGIN_PX - 8) / (right - left + 2 * BESIDE_MM) / PX_PER_MM;
+    if (wanted < 1.15 * this.zoom.shown) return;
+    this.zoom.to(Math.min(wanted, READABLE), 0, 0);
+    scroller.scrollLeft = layout.inset + (left - BESIDE_MM) * layout.scale;
+    scroller.scrollTop = 0;
+    this.request();
+  }
+
   destroy(): void {
+    clearTimeout(this.resting);
     this.frames.end();
     this.zoom.end();
     this.resize.disconnect();
