@@ -34,7 +34,8 @@ export interface PointerHandlers {
   end(): void;
   /** The stroke was no stroke (a second finger came, the system took the pointer). */
   cancel(): void;
-  tap(at: Contact): void;
+  /** `finger`: it was no mouse and no pen. */
+  tap(at: Contact, finger: boolean): void;
   /** Two or three fingers touched and lifted. */
   fingersTapped(count: number): void;
   pan(dx: number, dy: number): void;
@@ -170,7 +171,7 @@ export function attachPointer(target: HTMLElement, h: PointerHandlers): () => vo
       else if (finger.moved && e.timeStamp - velocity.t < 60) h.fling(velocity.vx, velocity.vy);
       return;
     }
-    if (tapAllowed && !finger.moved && fingers.size === 0 && e.timeStamp - finger.t0 < TAP_MS) h.tap(contact(e));
+    if (tapAllowed && !finger.moved && fingers.size === 0 && e.timeStamp - finger.t0 < TAP_MS) h.tap(contact(e), e.pointerType === 'touch');
     else if (fingers.size === 0 && finger.moved && e.timeStamp - velocity.t < 60) h.fling(velocity.vx, velocity.vy);
   };
 

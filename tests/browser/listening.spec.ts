@@ -385,10 +385,9 @@ test('moments: small pictures that lead to their place; tags filter them and are
   await page.getByRole('list', { name: 'Moments tagged springs' }).getByRole('button').click();
   await page.getByTestId('page-1').waitFor();
   await button(page, 'Pause').waitFor();
-  // Notes nobody has listened to yet are looked through on request.
+  // Notes nobody has listened to yet are looked through by themselves.
   await button(page, 'Back to Review').click();
   await page.getByRole('tab', { name: 'Review' }).click();
-  await button(page, 'Look through').click();
   await expect(page.getByText(/not been looked through/)).toHaveCount(0, { timeout: 60_000 });
   await expect(page.getByRole('list', { name: /^Unfinished in/ })).not.toHaveCount(0);
   expect(await pageErrors(page)).toEqual([]);

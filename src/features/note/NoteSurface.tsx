@@ -134,10 +134,10 @@ export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: n
     showAnew.current = show;
     show();
     const off = store.subscribe(show);
-    // On a small glass a page is larger than the view: it opens where one stopped, unless something is to be heard at once.
+    // On a small glass a page is larger than the view: it opens where one stopped; what plays is followed from there.
     const { id } = store.getState().note;
     let here = true;
-    if (id && isSmallUnderFinger() && !store.getState().playback.playing) {
+    if (id && isSmallUnderFinger()) {
       // Without the record it opens at its beginning.
       void readSeen(id).catch(() => null).then((seen) => here && surface.openAt(seen));
     }

@@ -155,7 +155,7 @@ export class Surface {
       },
       end: () => this.end(),
       cancel: () => this.cancel(),
-      tap: (at) => this.tap(at),
+      tap: (at, finger) => this.tap(at, finger),
       pan: (dx, dy) => this.pan(dx, dy),
       pressed: (at) => {
         this.zoom.settle();
@@ -606,7 +606,7 @@ export class Surface {
     for (const view of this.layout.pages) this.place(view.spot, at?.page === view.page.id ? at.box : null);
   }
 
-  /** Two touches close together go between the whole width of the page and the width of the line that was touched. */
+  /** Two touches of a finger close together go between the whole width of the page and the width of the line that was touched. */
   private isDouble(at: Contact): boolean {
     const before = this.tapped;
     this.tapped = at;
@@ -631,9 +631,9 @@ export class Surface {
     this.scroller.scrollLeft = (left - BESIDE_MM) * layout.scale + layout.inset;
   }
 
-  private tap(at: Contact): void {
+  private tap(at: Contact, finger: boolean): void {
     this.zoom.settle();
-    if (this.isDouble(at)) return this.zoomToLine(at);
+    if (finger && this.isDouble(at)) return this.zoomToLine(at);
     if (this.state?.mode !== 'listen' || this.state.second) return;
     const it = this.meant(at);
     if (it) this.replay.resume();
