@@ -23,7 +23,7 @@ Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: tr
 Object.defineProperty(globalThis, 'navigator', { value: {}, configurable: true });
 Object.defineProperty(globalThis, 'BroadcastChannel', { value: undefined, configurable: true });
 // Nothing is played here.
-jest.mock('../platform/player', () => ({ playingObstacle: () => null, Player: class { setSpeed() {} setTimeline() {} setSkips() {} setRepeat() {} destroy() {} position = 0; } }));
+jest.mock('../platform/player', () => ({ playingObstacle: () => null, Player: class { setSpeed() {} setGain() {} setTimeline() {} setSkips() {} setRepeat() {} destroy() {} position = 0; } }));
 
 const stroke = (id: string) => makeStroke(pointsThrough([[3, 4], [9, 8]]), { id, page: 'p', pen: BALL, stamp: { take: 't', at: 5 }, wall: 7 });
 const note = (id: string): Note => noteOf({ v: 2, id, title: `Note ${id}`, made: 1, changed: 2, pages: [newPage('p'), newPage('q')], takes: [{ id: 't', name: 'Take 1', wall: 1, ms: 9000, state: 'done', parts: [{ at: 0, wall: 1 }] }], timeline: [] }, { p: [stroke('s')] });

@@ -185,6 +185,8 @@ test('page by page: pages are turned by swiping, by buttons and by what plays, a
   await saved(page);
   const header = await stored(page);
   await expect.poll(async () => (await inkOnDisk(page)).filter((s) => s.page === header.pages[1].id).length).toBe(1);
+  // For half a second after the pen touches are taken for the hand; there is no event for its end.
+  await page.evaluate(() => new Promise((r) => setTimeout(r, 600)));
   // A finger moves pages since a pen was seen: to the right it turns back.
   const y = box.y + 300;
   await pen.fingers('touchStart', [{ x: 120, y }]);

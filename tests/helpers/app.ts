@@ -214,6 +214,8 @@ export async function press(page: Page, name: string): Promise<void> {
   }
   const it = button(page, name);
   if (await it.isVisible()) return it.click();
+  // Where the row has the whole cup there is no “More”: it stands beside the colours.
+  if (name === 'Pen cup' && (await button(page, 'More tools').count()) === 0) await button(page, 'Colours and widths').click();
   await inMore(page, () => it.click());
 }
 
