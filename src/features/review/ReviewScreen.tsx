@@ -42,18 +42,22 @@ export function ReviewScreen() {
     return [...by].sort(([a], [b]) => a.localeCompare(b));
   }, [headers, records]);
   const waiting = wanted.filter((id) => headers.some((h) => h.id === id));
-  // What was never looked through is, once, when the machine has nothing else to do and nobody records.
+  // What was never looked through is, once each, when the machine has nothing else to do and nobody records.
   const recording = useAppSelector((s) => s.recording.state !== 'idle');
-  const began = useRef(false);
-  const any = waiting.length > 0;
+  const tried = useRef(new Set<string>());
+  const [list, looking] = [waiting.join(' '), job !== undefined];
   useEffect(() => {
-    if (!any || recording || began.current) return;
-    const idle = requestIdleCallback(() => {
-      began.current = true;
-      void dispatch(lookThrough());
-    }, { timeout: 5000 });
+    const fresh = list.split(' ').filter((id) => id && !tried.current.has(id));
+    if (!fresh.length || recording || looking) return;
+    const idle = requestIdleCallback(
+      () => {
+        for (const id of fresh) tried.current.add(id);
+        void dispatch(lookThrough());
+      },
+      { timeout: 5000 },
+    );
     return () => cancelIdleCallback(idle);
-  }, [dispatch, any, recording]);
+  }, [dispatch, list, recording, looking]);
   return (
     <ScrollView contentContainerStyle={styles.all}>
       <Text variant="headlineMedium" role="heading" aria-level={1}>
