@@ -357,6 +357,9 @@ export class Player {
     if (this.audio.src) URL.revokeObjectURL(this.audio.src);
     this.audio.removeAttribute('src');
     this.audio.remove();
+    // A page may have only so many; one left behind by each note would end them.
+    void this.louder?.context.close().catch(() => undefined);
+    this.louder = null;
   }
 }
 
