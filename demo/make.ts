@@ -223,7 +223,7 @@ async function make(demo: DemoNote): Promise<NoteHeader> {
 
 mkdirSync(out, { recursive: true });
 Promise.all(NOTES.map(make)).then(
-  (made) => writeFileSync(path.join(out, 'notes.json'), `${JSON.stringify(made.map((h) => ({ id: h.id, file: `${h.id}.scrivo` })), null, 2)}\n`),
+  (made) => writeFileSync(path.join(out, 'notes.json'), `${JSON.stringify(made.map((h, i) => ({ id: h.id, file: `${h.id}.scrivo`, folder: NOTES[i].folder })), null, 2)}\n`),
   (e: unknown) => {
     console.error(e);
     process.exit(1);

@@ -1,3 +1,5 @@
+import type { Folder } from '../src/core/library/folder';
+
 /**
  * What is said and what is written in the demo notes: a harbour pilots' school, its people invented.
  * A phrase is spoken; `write` is put down some seconds after it has begun, as people do; `draw` likewise.
@@ -21,6 +23,8 @@ export interface Phrase {
 export interface DemoNote {
   readonly id: string;
   readonly title: string;
+  /** The folder it lies in. */
+  readonly folder: Pick<Folder, 'id' | 'name' | 'color' | 'emblem'>;
   /** Wall clock at the start. */
   readonly at: string;
   readonly hand: 'flowing' | 'narrow' | 'upright';
@@ -31,6 +35,7 @@ export interface DemoNote {
 const tides: DemoNote = {
   id: 'demo-tides-0000000001',
   title: 'Tides and the rule of twelfths',
+  folder: { id: 'demo-lectures', name: 'Lectures', color: 'navy', emblem: 'wave' },
   at: '2026-11-23T09:15:00Z',
   hand: 'flowing',
   seed: 11,
@@ -64,6 +69,7 @@ const tides: DemoNote = {
 const pilot: DemoNote = {
   id: 'demo-pilot-0000000002',
   title: 'Interview: Aldous Fenwick, retired pilot',
+  folder: { id: 'demo-interviews', name: 'Interviews', color: 'teal', emblem: 'lamp' },
   at: '2026-11-20T14:02:00Z',
   hand: 'narrow',
   seed: 22,
@@ -84,6 +90,7 @@ const pilot: DemoNote = {
 const openDay: DemoNote = {
   id: 'demo-openday-00000003',
   title: 'Open day committee, second meeting',
+  folder: { id: 'demo-openday', name: 'Open day', color: 'amber', emblem: 'flag' },
   at: '2026-11-18T17:30:00Z',
   hand: 'upright',
   seed: 33,

@@ -5,7 +5,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { laySpeechFiles } from './speech.mjs';
+import { layFilesOfPackages } from './lay.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 process.chdir(root);
@@ -54,7 +54,7 @@ function install() {
 }
 
 function build() {
-  laySpeechFiles(root);
+  layFilesOfPackages(root);
   const wanted = hashOf(['app', 'src', 'public', 'app.json', 'babel.config.js', 'metro.config.js', 'package-lock.json']);
   if (existsSync('dist/index.html') && current('built', wanted)) return;
   console.log('Building the application (a minute or two) …');
@@ -86,6 +86,8 @@ const TEST_PROGRAMS = [
   ['paperconf', 'libpaper-utils'],
   ['espeak-ng', 'espeak-ng'],
   ['flite', 'flite'],
+  ['pdftoppm', 'poppler-utils'],
+  ['qpdf', 'qpdf'],
 ];
 
 function serve(demo) {

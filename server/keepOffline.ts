@@ -17,7 +17,7 @@ function filesOf(folder: string, under = ''): string[] {
 
 export function offlineScript(dist: string): string {
   const all = filesOf(dist).filter((f) => !NOT_KEPT.has(f) && !f.endsWith('.map'));
-  const later = all.filter((f) => f.startsWith('/speech/'));
+  const later = all.filter((f) => f.startsWith('/speech/') || f.startsWith('/pdf/'));
   const files = ['/', ...all.filter((f) => !later.includes(f))];
   const hash = createHash('sha256').update(readFileSync(path.join(dist, 'index.html')));
   // By what is in them: a file that changed may have the size it had.

@@ -21,6 +21,19 @@ export function chooseFile(accept: string): Promise<File | null> {
   });
 }
 
+/** Asks for files; none when none were chosen. */
+export function chooseFiles(accept: string): Promise<File[]> {
+  return new Promise((resolve) => {
+    const input = document.createElement('input');
+    input.type = 'file';
+    input.accept = accept;
+    input.multiple = true;
+    input.addEventListener('change', () => resolve([...(input.files ?? [])]));
+    input.addEventListener('cancel', () => resolve([]));
+    input.click();
+  });
+}
+
 /** Puts a file onto the clipboard. It may still be in the making: the browser takes the promise while the touch counts. @throws what the browser says when it does not take it. */
 export async function copyFile(file: Promise<Blob>, type: string): Promise<void> {
   await navigator.clipboard.write([new ClipboardItem({ [type]: file })]);

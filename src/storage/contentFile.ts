@@ -25,6 +25,38 @@ export async function contentBytes(hash: string): Promise<number | null> {
   return first === null ? null : Number(first.slice(0, first.indexOf('\n')));
 }
 
+/** A content that is read piece by piece. Its hash is not checked: that was done when it came. */
+export interface ContentSource {
+  /** Bytes. */
+  readonly length: number;
+  /** @throws Error when a part of it is missing. */
+  read(from: number, to: number): Promise<Uint8Array>;
+}
+
+/** Null when it is not on this device. */
+export async function contentSource(hash: string): Promise<ContentSource | null> {
+  const length = await contentBytes(hash);
+  if (length === null || !(length >= 0)) return null;
+  const part = async (k: number): Promise<Uint8Array> => {
+    const text = await soundDb().getItem(keys.content(hash, k));
+    if (text === null) throw new Error('a part of it is missing');
+    return binaryOf(text.slice(text.indexOf('\n') + 1));
+  };
+  return {
+    length,
+    async read(from, to) {
+      const end = Math.min(to, length);
+      const out = new Uint8Array(Math.max(0, end - from));
+      for (let k = Math.floor(from / PART); k * PART < end; k++) {
+        const bytes = await part(k);
+        const [a, b] = [Math.max(from, k * PART), Math.min(end, k * PART + bytes.length)];
+        out.set(bytes.subarray(a - k * PART, b - k * PART), a - from);
+      }
+      return out;
+    },
+  };
+}
+
 /** Null when it is not on this device, or damaged: its hash tells. */
 export async function readContent(hash: string): Promise<Uint8Array | null> {
   const first = await soundDb().getItem(keys.content(hash, 0));

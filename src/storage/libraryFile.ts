@@ -2,12 +2,13 @@
 import { z } from 'zod';
 import { folderRecord, placeRecord, type Folder, type Place } from '../core/library/folder';
 import { noteRecord } from '../core/note/records/noteRecord';
+import type { Note } from '../core/note/edit';
 import type { NoteSummary } from '../core/note/schema';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
 import type { Cover } from '../core/vault/vault';
 import { letGo, stillNamed } from './contentFile';
 import { isQuotaError, keys, keysOf, keysStarting, notesDb, readMany } from './databases';
-import { finishReplacing } from './noteFile';
+import { finishReplacing, writeNewNote } from './noteFile';
 import { whatOf } from './recordKinds';
 import { policy } from './sealing';
 import { removeSound } from './soundFile';
@@ -125,6 +126,24 @@ export async function deleteNotes(notes: readonly Doomed[]): Promise<void> {
     if (!isQuotaError(e)) throw e;
   }
   await carryOut(deletions);
+}
+
+/**
+ * Stores a note that comes from elsewhere with sound or files of its own, which take a while. First it is written down that it is to go: a program that ends
+ * in between, or work that fails or is stopped, leaves nothing of it. To be called while nobody else can have the note. @throws what `rest` and storage throw
+ */
+export async function bringNote(note: Note, rest: () => Promise<void>): Promise<void> {
+  const { id, takes, contents } = note.header;
+  const deletion: Deletion = { note: id, takes: takes.map((t) => t.id), ...(contents ? { contents } : {}) };
+  await notesDb().setMany({ [keys.gone(id)]: goneRecord.write(deletion) });
+  try {
+    await writeNewNote(note);
+    await rest();
+    await notesDb().removeMany([keys.gone(id)]);
+  } catch (e) {
+    await carryOut([deletion]);
+    throw e;
+  }
 }
 
 /** Goes on with a deletion as it is written down now; somebody else may have brought it to its end. */

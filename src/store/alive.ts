@@ -36,6 +36,8 @@ export interface Alive {
   toHear: { readonly note: string; readonly stamp: Stamp } | null;
   /** Which ink without sound was shown last. */
   unheardAt: number;
+  /** Files that wait in the sheet for bringing in. */
+  offered: readonly File[];
   /** The ways to stop jobs, by their ids, and the last job of each lane. */
   readonly stops: Map<string, AbortController>;
   readonly lanes: Map<string, Promise<void>>;
@@ -57,6 +59,7 @@ export const makeAlive = (): Alive => ({
   player: null,
   toHear: null,
   unheardAt: -1,
+  offered: [],
   stops: new Map(),
   lanes: new Map(),
 });

@@ -1,15 +1,29 @@
-/** Pictures behind pages: choosing one, taking it away, and showing it where pages are seen in small. */
+/** What lies behind pages: choosing a picture, taking it away, and showing pictures and pages of PDF where pages are seen in small. */
 import { useEffect, useState } from 'react';
 import { setBackdrop } from '../core/note/pages';
 import type { Page } from '../core/note/schema';
 import { BACKDROP_TYPES, checkPicture, decodeFor, PictureError } from '../platform/drawing/backdrops';
 import { chooseFile } from '../platform/files';
-import { readContent } from '../storage/contentFile';
+import { PdfShelf } from '../platform/pdf/pdfFile';
+import { wholeLeaf } from '../platform/pdf/wholeLeaf';
+import { contentSource, readContent } from '../storage/contentFile';
 import { isQuotaError } from '../storage/databases';
 import { canChange, change } from './change';
 import { runJob } from './jobs';
 import { reasonOf, say } from './messages';
 import type { Thunk } from './thunk';
+
+/** PDF files that pages point to. */
+export const pdfs = new PdfShelf(contentSource);
+
+/** What lies behind a page, whole, for showing it once at `k` px per mm; null where there is nothing, or it is not on this device. @throws PictureError, PdfError */
+export async function backdropBitmap(page: Pick<Page, 'backdrop' | 'w' | 'h'>, k: number): Promise<ImageBitmap | null> {
+  if (!page.backdrop) return null;
+  const { content, leaf, password } = page.backdrop;
+  if (leaf !== undefined) return pdfs.use(content, password ?? null, (pdf) => wholeLeaf(pdf, leaf, page, k));
+  const bytes = await readContent(content);
+  return bytes && decodeFor(page, bytes, k);
+}
 
 /** Bytes beyond which a file is not even read. */
 const LARGEST = 64 << 20;
@@ -56,16 +70,14 @@ export const pictureFailed = (why: string): Thunk => say('backdrop', 'problem', 
 
 /** The picture behind a page, for showing the page `width` px across; null while there is none. */
 export function usePageBackdrop({ backdrop, w, h }: Pick<Page, 'backdrop' | 'w' | 'h'>, width: number): ImageBitmap | null {
-  const hash = backdrop?.content;
-  const [shown, setShown] = useState<{ hash: string; bitmap: ImageBitmap } | null>(null);
+  const [shown, setShown] = useState<{ of: object; bitmap: ImageBitmap } | null>(null);
   useEffect(() => {
-    if (!hash) return undefined;
+    if (!backdrop) return undefined;
     let wanted = true;
     const show = async () => {
-      const bytes = await readContent(hash);
-      const bitmap = bytes && (await decodeFor({ w, h }, bytes, (width / w) * Math.min(3, window.devicePixelRatio || 1)));
+      const bitmap = await backdropBitmap({ backdrop, w, h }, (width / w) * Math.min(3, window.devicePixelRatio || 1));
       if (!bitmap) return;
-      if (wanted) setShown({ hash, bitmap });
+      if (wanted) setShown({ of: backdrop, bitmap });
       else bitmap.close();
     };
     // What is wrong with it is told where the page is open.
@@ -73,7 +85,7 @@ export function usePageBackdrop({ backdrop, w, h }: Pick<Page, 'backdrop' | 'w' 
     return () => {
       wanted = false;
     };
-  }, [hash, w, h, width]);
+  }, [backdrop, w, h, width]);
   useEffect(() => () => shown?.bitmap.close(), [shown]);
-  return shown?.hash === hash ? (shown?.bitmap ?? null) : null;
+  return shown?.of === backdrop ? (shown?.bitmap ?? null) : null;
 }

@@ -8,6 +8,7 @@ import { beginVault, changePassphrase, closeVault, finishSealing, openVault, pat
 import { DEFAULT_SETTINGS } from '../storage/settingsFile';
 import { forgetFiling } from './filing';
 import { isShut, loadLock, showVault, vault } from './lockState';
+import { pdfs } from './backdrops';
 import { forgetPictures } from './pictures';
 import { LIBRARY_LANE, isBusy, runJob } from './jobs';
 import { loadLibrary } from './library';
@@ -141,6 +142,7 @@ const lockNow =
     dispatch(toolsSlice.actions.forgotten());
     dispatch(reviewSlice.actions.forgotten());
     dispatch(hearingSlice.actions.forgotten(library.headers.filter((h) => shut || h.id in library.covers).flatMap((h) => h.takes.map((t) => t.id))));
+    pdfs.clear();
     forgetPictures(shut ? null : new Set(Object.keys(library.covers)));
     forgetFiling();
     if (shut) {

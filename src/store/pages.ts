@@ -53,10 +53,14 @@ export const headSelected =
     dispatch(edited((note) => (level ? pages.setHeading(note, strokes[0].page, ids, level, newId()) : pages.dropHeading(note, ids))));
   };
 
+/** Another level for a heading of the outline; null for no heading any more. */
+export const changeHeading = (id: string, level: 1 | 2 | 3 | null): Thunk<boolean> => edited((note) => pages.changeHeading(note, id, level));
+
 export const selectOutline = createSelector(
   (s: RootState) => s.note.note?.header,
+  (s: RootState) => s.note.note?.rows,
   (s: RootState) => s.note.note?.ink,
-  (header, ink) => (header && ink ? pages.outlineOf({ header, ink }) : []),
+  (header, rows, ink) => (header && rows && ink ? pages.outlineOf({ header, rows, ink }) : []),
 );
 
 /** The note that was worked on last besides this one: where ink is likely to be copied. */

@@ -1,8 +1,8 @@
 /** Pictures of notes for lists: those in sight are looked up or drawn, one after another, the ones asked for last first. */
 import { useEffect, useReducer } from 'react';
 import type { NoteSummary } from '../core/note/schema';
+import { backdropBitmap } from './backdrops';
 import { drawPage } from '../platform/drawing/pictures';
-import { readContent } from '../storage/contentFile';
 import { firstInk, readPicture, writePicture } from '../storage/pictureFile';
 
 /** px across; twice what the largest list shows. */
@@ -44,8 +44,10 @@ async function draw(header: NoteSummary): Promise<boolean> {
   let bytes = kept?.changed === header.changed ? kept.bytes : null;
   if (!bytes) {
     await atRest();
-    const { backdrop } = header.first;
-    bytes = await drawPage(header.first, await firstInk(header.id), WIDTH, backdrop ? await readContent(backdrop.content) : null);
+    const { first } = header;
+    // What cannot be shown is told where the page is open.
+    const behind = await backdropBitmap(first, WIDTH / first.w).catch(() => null);
+    bytes = await drawPage(first, await firstInk(header.id), WIDTH, behind);
     if (!bytes) return false;
     // Kept to be quick the next time; without room it is drawn again.
     await writePicture(header.id, { changed: header.changed, bytes }).catch(() => undefined);

@@ -209,6 +209,23 @@ export const lockSlice = createSlice({
   reducers: { set: (s, a: PayloadAction<Partial<LockState>>) => ({ ...s, ...a.payload }) },
 });
 
+/** What the sheet for bringing in is open for; null while it is shut. The files themselves are in `alive`: they are no data. */
+export interface Bringing {
+  /** The open note that takes it; null for a new one. */
+  readonly into: string | null;
+  /** The page in sight of that note. */
+  readonly page: string | null;
+  /** Where a new note is to lie. */
+  readonly folder: string | null;
+  /** Counts what was handed over: dropped, pasted or chosen. */
+  readonly turn: number;
+}
+export const bringingSlice = createSlice({
+  name: 'bringing',
+  initialState: null as Bringing | null,
+  reducers: { asked: (_, a: PayloadAction<Omit<Bringing, 'turn'>>) => ({ ...a.payload, turn: 0 }), handed: (s) => s && { ...s, turn: s.turn + 1 }, shut: () => null },
+});
+
 /** The writer's own templates; null until they were read. */
 export const templatesSlice = createSlice({
   name: 'templates',
@@ -216,7 +233,7 @@ export const templatesSlice = createSlice({
   reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never, forgotten: () => null },
 });
 
-export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture' | 'delete';
+export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture' | 'delete' | 'bring';
 
 export interface Job {
   readonly id: string;

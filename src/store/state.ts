@@ -1,7 +1,7 @@
 /** The whole state: what every slice adds to it. */
 import { combineReducers } from '@reduxjs/toolkit';
 import { noteSlice } from './noteSlice';
-import { backupSlice, hearingSlice, jobsSlice, librarySlice, lockSlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
+import { backupSlice, bringingSlice, hearingSlice, jobsSlice, librarySlice, lockSlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 
 export const rootReducer = combineReducers({
   note: noteSlice.reducer,
@@ -17,6 +17,7 @@ export const rootReducer = combineReducers({
   templates: templatesSlice.reducer,
   playback: playbackSlice.reducer,
   tools: toolsSlice.reducer,
+  bringing: bringingSlice.reducer,
 });
 
 export type RootState = ReturnType<typeof rootReducer>;

@@ -22,6 +22,7 @@ export async function clocks(seed: number, times: number): Promise<Result> {
       const changes = async () => new Map(Object.entries(await records(page, 'scrivo')).flatMap(([key, text]) => (key.startsWith('note/') ? [[key.slice(5), noteRecord.peek(text).value.changed] as const] : [])));
       // One lies in the bin from the beginning: no jump of the clock may empty it on the first days of use.
       await page.getByRole('tab', { name: 'Library' }).click();
+      await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
       await page.getByRole('button', { name: /^What to do with / }).first().click();
       await button(page, 'Delete').click();
       await page.getByRole('tab', { name: 'Today' }).click();

@@ -72,7 +72,8 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     async 'put in the bin'(page) {
       await home(page);
       await page.getByRole('tab', { name: 'Library' }).click();
-      const more = page.getByRole('button', { name: /^What to do with (?!the folder)/ });
+      await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
+      const more = page.getByRole('button', { name: /^What to do with / });
       if ((await more.count()) < 3) return;
       await more.first().click();
       await button(page, 'Delete').click();

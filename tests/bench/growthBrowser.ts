@@ -51,6 +51,8 @@ async function restoreFile(page: Page, file: string, text: RegExp): Promise<numb
 
 /** The library of 2,000 notes is laid into `page`. */
 export async function growth(page: Page, url: string): Promise<void> {
+  // The bin is a tab on the phone; beside a wide list it is a row of the tree.
+  await page.setViewportSize({ width: 390, height: 844 });
   await inject(page, 'scrivo', Array.from({ length: BINNED }, (_, i) => [`place/scale-${i * 10 + 5}`, JSON.stringify({ ...unfiled(`scale-${i * 10 + 5}`), binned: Date.now(), changed: 2 })]));
   const folder: Folder = { v: 1, id: 'few', name: 'A few of them', parent: null, color: 'teal', emblem: 'wave', made: 1, changed: 1 };
   const ids = Array.from({ length: FEW }, (_, i) => `scale-${i * 40 + 1}`);

@@ -54,7 +54,8 @@ for (const [name, viewport, dark] of [['phone', PHONE, false], ['wide', WIDE, fa
     await page.getByRole('dialog').waitFor();
     await look('New folder');
     await page.keyboard.press('Escape');
-    await page.getByRole('button', { name: /^What to do with Tides/ }).click();
+    await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
+  await page.getByRole('button', { name: /^What to do with Tides/ }).click();
     await page.getByRole('dialog').waitFor();
     await look('Menu of a note');
     await page.keyboard.press('Escape');

@@ -10,7 +10,7 @@ import { pageErrors } from '../helpers/tap';
 
 let server: Awaited<ReturnType<typeof startServer>>;
 test.beforeAll(async () => {
-  server = await startServer(true);
+  server = await startServer('loose');
 });
 test.afterAll(async () => {
   await server.close();

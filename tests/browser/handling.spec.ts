@@ -86,6 +86,7 @@ test('touches for what is done often: as the document says, and at most two beyo
   await button(page, 'New folder').click();
   await page.getByLabel('Name of the folder').fill('Navigation');
   await page.keyboard.press('Enter');
+  await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
   await page.getByRole('button', { name: /^What to do with Interview/ }).click();
   await button(page, 'Other tags').click();
   await page.getByLabel('New tag').fill('exam');

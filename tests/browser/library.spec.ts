@@ -9,7 +9,7 @@ const TIDES = 'Tides and the rule of twelfths';
 const opens = (page: Page) => page.getByRole('button', { name: /^Open / });
 
 async function library(viewport?: typeof WIDE) {
-  const server = await startServer(true);
+  const server = await startServer('loose');
   const context = await startBrowser(viewport ? { viewport } : {});
   const page = context.pages()[0];
   await page.goto(server.url);

@@ -27,7 +27,7 @@ const everything = async (page: Page) => ({ ...(await records(page, 'scrivo')), 
 const TIDES = 'Tides and the rule of twelfths';
 
 test('of a locked note nothing is readable in storage, lists or search; the passphrase brings it back, ink and sound', async () => {
-  const server = await startServer(true);
+  const server = await startServer('loose');
   const context = await startBrowser();
   const page = context.pages()[0];
   await page.goto(server.url);
@@ -187,7 +187,7 @@ test('everything locked: only the passphrase is asked for, it locks by itself, a
 });
 
 test('a backup holds locked notes sealed; another browser asks for their passphrase', async () => {
-  const server = await startServer(true);
+  const server = await startServer('loose');
   let context = await startBrowser();
   let page = context.pages()[0];
   await page.goto(server.url);

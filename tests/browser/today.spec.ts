@@ -87,6 +87,7 @@ test('after the first visit it opens without a network, and a note plays', async
   await page.waitForFunction(() => navigator.serviceWorker.controller !== null);
   await server.close();
   await page.goto(`${server.url}/library`);
+  await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
   await page.getByRole('button', { name: /^Open Tides/ }).click();
   await page.getByRole('button', { name: /^(Line|Drawing) written at/ }).nth(3).click();

@@ -1,5 +1,5 @@
 /** Starts the real server and the real browser for a test, and drives a pen. */
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -16,8 +16,18 @@ export const WIDE = { width: 1280, height: 800 };
 /** Of the WebDAV stand-in in tests. */
 export const DAV = { user: 'tester', password: 'a password for tests' };
 
-export async function startServer(withDemo = false, port = 0, dav?: string): Promise<{ url: string; port: number; close: () => Promise<void> }> {
-  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: path.join(ROOT, 'demo/notes'), withDemo, ...(dav ? { dav: { folder: dav, ...DAV } } : {}) });
+/** The demo notes as they come without folders, for tests that file them themselves. */
+function looseDemo(): string {
+  const folder = tempFolder();
+  const from = path.join(ROOT, 'demo/notes');
+  for (const name of readdirSync(from)) if (name.endsWith('.scrivo')) symlinkSync(path.join(from, name), path.join(folder, name));
+  const notes = JSON.parse(readFileSync(path.join(from, 'notes.json'), 'utf8')) as { id: string; file: string }[];
+  writeFileSync(path.join(folder, 'notes.json'), JSON.stringify(notes.map(({ id, file }) => ({ id, file }))));
+  return folder;
+}
+
+export async function startServer(withDemo: boolean | 'loose' = false, port = 0, dav?: string): Promise<{ url: string; port: number; close: () => Promise<void> }> {
+  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: withDemo === 'loose' ? looseDemo() : path.join(ROOT, 'demo/notes'), withDemo: withDemo !== false, ...(dav ? { dav: { folder: dav, ...DAV } } : {}) });
   const server = await new Promise<Server>((resolve, reject) => {
     const s = app.listen(port, '127.0.0.1', (e?: Error) => (e ? reject(e) : resolve(s)));
   });

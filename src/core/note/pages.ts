@@ -8,8 +8,13 @@ import { drop, put, type Edit, type Note, type RowPut } from './edit';
 import { mapPlaced, type Placed } from './kinds/kinds';
 import { orderAt } from './order';
 import { writingLines } from './paper';
-import { newPage, type Page, type PageForm } from './schema';
+import { newPage, type Page, type PageForm, type Paper } from './schema';
 import { entriesOf, inTheirOrder, TABLE_NAMES, TABLES } from './tables';
+
+/** Nothing is ruled over a page that was printed. Lines for tidying and for making room stand as on a plain sheet. */
+const LEAF_PAPER: Paper = { kind: 'plain', spacing: 8, top: 24, sheet: '#ffffff' };
+/** A heading of text counts as so high, mm. */
+const TEXT_HIGH_MM = 6;
 
 const pageRows = (note: Note) => inTheirOrder(note.rows, 'pages');
 const pageRow = (id: string, { id: _, ...sheet }: Page, order: string): RowPut => put('pages', id, { ...sheet, order });
@@ -76,6 +81,30 @@ export function setBackdrop(note: Note, page: string, content: string | null): E
   };
 }
 
+/** Pages of a PDF as they are brought in. */
+export interface Leaf {
+  readonly leaf: number;
+  readonly w: number;
+  readonly h: number;
+}
+export interface LeafHeading {
+  readonly leaf: number;
+  readonly y: number;
+  readonly title: string;
+  readonly level: 1 | 2 | 3;
+}
+
+/** Pages of a PDF as pages of a note, at a place among the others, with its outline as headings. */
+export function addLeaves(note: Note, at: number, backdrop: { readonly content: string; readonly password?: string }, leaves: readonly Leaf[], outline: readonly LeafHeading[], newId: () => string): Edit {
+  const pages = leaves.map(({ leaf, w, h }): Page => ({ ...newPage(newId(), { w, h, paper: LEAF_PAPER }), backdrop: { ...backdrop, leaf } }));
+  const of = new Map(pages.map((p) => [p.backdrop!.leaf, p.id]));
+  const headings = outline.flatMap(({ leaf, y, title, level }) => {
+    const page = of.get(leaf);
+    return page ? [put('headings', newId(), { page, strokes: [], level, text: title, y })] : [];
+  });
+  return { rows: [...(addPages(note, at, pages).rows ?? []), ...headings] };
+}
+
 /** Pages with their ink, headings, bookmarks and tags, and the takes their stamps point to, as they come into another note at its end. */
 export function bringPages(into: Note, from: Note, ids: readonly string[], newId: () => string): Edit {
   const { pages, placed, rows } = copiesOf(from, ids, newId);
@@ -135,22 +164,32 @@ export function dropHeading(note: Note, strokes: readonly string[]): Edit {
 }
 
 export interface OutlineEntry {
+  /** Of its row. */
+  readonly id: string;
   readonly page: string;
   /** Number of the page, from 1. */
   readonly number: number;
   readonly level: number;
+  /** Empty where it is a text. */
   readonly placed: readonly Placed[];
+  readonly text?: string;
   readonly box: Box;
 }
 
-/** The headings whose ink still stands, in the order of the pages and down each page. */
-export function outlineOf({ header, ink }: Pick<Note, 'header' | 'ink'>): OutlineEntry[] {
-  const numbers = new Map(header.pages.map((p, i) => [p.id, i + 1]));
-  return (header.headings ?? [])
-    .flatMap((h): OutlineEntry[] => {
-      const there = anchored(ink, h);
-      const number = numbers.get(h.page);
-      return there && number ? [{ page: h.page, number, level: h.level, ...there }] : [];
+/** Another level for a heading, or none: it is none any more. */
+export function changeHeading(note: Note, id: string, level: 1 | 2 | 3 | null): Edit {
+  const heading = entriesOf(note.rows, 'headings').find(([row]) => row === id)?.[1];
+  return { rows: heading ? [level === null ? drop('headings', id) : put('headings', id, { ...heading, level })] : [] };
+}
+
+/** The headings whose ink still stands, and those of text, in the order of the pages and down each page. */
+export function outlineOf({ header, rows, ink }: Pick<Note, 'header' | 'rows' | 'ink'>): OutlineEntry[] {
+  const at = new Map(header.pages.map((p, i) => [p.id, { number: i + 1, w: p.w }]));
+  return entriesOf(rows, 'headings')
+    .flatMap(([id, h]): OutlineEntry[] => {
+      const page = at.get(h.page);
+      const there = anchored(ink, h) ?? (h.text === undefined ? null : { placed: [], box: [0, h.y ?? 0, page?.w ?? 0, (h.y ?? 0) + TEXT_HIGH_MM] as const });
+      return there && page ? [{ id, page: h.page, number: page.number, level: h.level, ...(h.text === undefined ? {} : { text: h.text }), ...there }] : [];
     })
     .sort((a, b) => a.number - b.number || a.box[1] - b.box[1] || a.box[0] - b.box[0]);
 }

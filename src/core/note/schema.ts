@@ -68,8 +68,12 @@ const paperSchema = z.looseObject({
 
 /** What a sheet is before anything is written on it; width and height in mm. */
 export const formSchema = z.looseObject({ w: z.number().min(20).max(3000), h: z.number().min(20).max(3000), paper: paperSchema });
-/** A page has besides what may lie behind its ruling: a picture, by the hash of its content. */
-export const sheetSchema = formSchema.extend({ backdrop: z.looseObject({ content: z.string().max(200) }).optional() });
+/**
+ * A page has besides what may lie behind its ruling, by the hash of its content: a picture, or of a PDF the page `leaf`, from 0. `password`: what opens
+ * a PDF that is locked.
+ */
+const backdropSchema = z.looseObject({ content: z.string().max(200), leaf: z.number().int().min(0).max(1e6).optional(), password: z.string().max(500).optional() });
+export const sheetSchema = formSchema.extend({ backdrop: backdropSchema.optional() });
 export const pageSchema = sheetSchema.extend({ id });
 
 export const takeSchema = z.looseObject({
@@ -98,7 +102,10 @@ export const markSchema = z.looseObject({
   text: z.string().max(300).optional(),
 });
 
-export const headingSchema = z.looseObject({ page: id, strokes: z.array(id).min(1), level: z.number().int().min(1).max(3) });
+/** Of ink, or of a text where there is no ink that says it: the outline of a PDF. `y`: how far down the page it stands, mm. */
+export const headingSchema = z
+  .looseObject({ page: id, strokes: z.array(id), level: z.number().int().min(1).max(3), text: z.string().min(1).max(300).optional(), y: z.number().min(-1000).max(10_000).optional() })
+  .refine((h) => h.strokes.length > 0 || h.text !== undefined);
 export const linkSchema = z.looseObject({ take: id, note: id });
 
 /**
@@ -135,6 +142,7 @@ export const headerSchema = z.looseObject({
 
 type Shown<T> = Readonly<T extends object ? { [K in keyof T as string extends K ? never : K]: T[K] } : T>;
 export type Paper = Shown<z.infer<typeof paperSchema>>;
+export type Backdrop = Shown<z.infer<typeof backdropSchema>>;
 export interface PageForm {
   readonly w: number;
   readonly h: number;
@@ -142,8 +150,7 @@ export interface PageForm {
 }
 export interface Page extends PageForm {
   readonly id: string;
-  /** `content`: the hash of a picture. */
-  readonly backdrop?: { readonly content: string };
+  readonly backdrop?: Backdrop;
 }
 export type Take = Shown<z.infer<typeof takeSchema>>;
 export type Mark = Shown<z.infer<typeof markSchema>>;

@@ -163,11 +163,11 @@ const tags: Table<{ placed: string; name: string; order: string }> = {
 const headings: Table<Heading> = {
   schema: headingSchema,
   show: (rows) => ({ headings: orNone([...rows].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, v]) => v)) }),
-  from: (header) => (header.headings ?? []).map((h) => [h.strokes[0], h]),
+  from: (header) => (header.headings ?? []).map((h, i) => [h.strokes[0] ?? `${h.page}/${i}`, h]),
   copied(_, v, to) {
     const page = to.page(v.page);
     const strokes = v.strokes.flatMap((s) => to.placed(s) ?? []);
-    return page === null || !strokes.length ? null : [to.fresh(), { ...v, page, strokes }];
+    return page === null || (!strokes.length && v.text === undefined) ? null : [to.fresh(), { ...v, page, strokes }];
   },
   withPages: true,
   page: (_, v) => v.page,

@@ -23,6 +23,7 @@ import { findWords } from '../../store/wordFinding';
 import { Hints } from '../../ui/Hints';
 import { Icon } from '../../ui/icons';
 import { darkTheme, lightTheme } from '../../ui/theme';
+import { BringSheet } from '../bringing/BringSheet';
 import { LockDialog, LockedScreen, SealingDialog } from './Locked';
 import { showTheme } from '../../ui/cssColors';
 import { wouldBeLost } from '../../store/unsaved';
@@ -92,6 +93,7 @@ function Themed() {
         <Slot />
       </View>
       {shut && <LockedScreen />}
+      {!shut && <BringSheet />}
       <LockDialog />
       <SealingDialog />
       <Hints />

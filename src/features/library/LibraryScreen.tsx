@@ -10,6 +10,7 @@ import { daysLeft, foldersIn, pathTo, type Folder } from '../../core/library/fol
 import type { NoteSummary } from '../../core/note/schema';
 import type { Cover } from '../../core/vault/vault';
 import { beginNote } from '../../store/beginNote';
+import { askToBring } from '../../store/bringing';
 import { moveNotes, putFolder, undoFiling } from '../../store/filing';
 import { ask } from '../../store/lockState';
 import { messagesSlice, settingsSlice } from '../../store/slices';
@@ -200,6 +201,7 @@ export function LibraryScreen() {
               </Button>
             </>
           )}
+          {where.kind === 'folder' && !hits && <IconButton icon="bringIn" aria-label={at === null ? 'Bring in' : 'Bring in to this folder'} onPress={() => dispatch(askToBring({ into: null, page: null, folder: at }))} style={styles.icon} />}
           {!wide && where.kind === 'folder' && (
             <IconButton icon="newFolder" aria-label="New folder" onPress={() => setAsked({ kind: 'new-folder', parent: at })} style={styles.icon} />
           )}

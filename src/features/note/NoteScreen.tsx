@@ -8,6 +8,7 @@ import { put } from '../../core/note/edit';
 import { ask } from '../../store/lockState';
 import { setReadOnly } from '../../store/reviewing';
 import { canChange, change } from '../../store/change';
+import { askToBring } from '../../store/bringing';
 import { flushAll, openNote } from '../../store/openNote';
 import { stopRecording } from '../../store/recording';
 import { bookmark } from '../../store/pages';
@@ -98,6 +99,7 @@ export function NoteScreen() {
               dispatch(toolsSlice.actions.set({ sheet: 'paper' }));
             },
           },
+          { name: 'Bring in', press: () => dispatch(askToBring({ into: id, page: middle(), folder: null })) },
           { name: 'Bookmark this page', press: () => void (middle() && dispatch(bookmark(middle()!))) },
         ]
       : []),
@@ -110,7 +112,14 @@ export function NoteScreen() {
   useEffect(() => {
     if (id && locked && unlocked) void dispatch(openNote(id));
   }, [dispatch, id, locked, unlocked]);
-  useEffect(() => () => void dispatch(flushAll()), [dispatch]);
+  useEffect(
+    () => () => {
+      dispatch(flushAll());
+      // Elsewhere nothing could stop it.
+      dispatch(pausePlaying());
+    },
+    [dispatch],
+  );
   /** Pastes into the middle of what is in view; ink with sound elsewhere asks first what becomes of it. */
   const pasteHere = useCallback(
     (sound?: 'bring' | 'reach') => {

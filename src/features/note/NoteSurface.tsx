@@ -3,12 +3,13 @@ import { useEffect, useRef } from 'react';
 import { View } from 'react-native';
 import { useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
+import { sheetOf } from '../../core/pdf/leaf';
 import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
 import { isSmallUnderFinger } from '../../platform/glass';
 import { readContent } from '../../storage/contentFile';
 import { readSeen, writeSeen } from '../../storage/seenFile';
-import { pictureFailed } from '../../store/backdrops';
+import { pdfs, pictureFailed } from '../../store/backdrops';
 import { canChange, redo, undo } from '../../store/change';
 import { say } from '../../store/messages';
 import { penIdle } from '../../store/mode';
@@ -69,7 +70,7 @@ const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0])
 const SOUND_FIRST_MS = 60;
 
 /** What the surface asks of the store. */
-const events = (zoomed: SurfaceEvents['zoomed'], paged: SurfaceEvents['paged']): SurfaceEvents => ({
+const events = (id: string | null, zoomed: SurfaceEvents['zoomed'], paged: SurfaceEvents['paged']): SurfaceEvents => ({
   penSeen: () => {
     if (!store.getState().settings.penSeen) settingsSet({ penSeen: true });
   },
@@ -102,13 +103,16 @@ const events = (zoomed: SurfaceEvents['zoomed'], paged: SurfaceEvents['paged']):
   setStrip: (strip) => settingsSet({ strip }),
   setHandRest: (handRest) => settingsSet({ handRest }),
   content: readContent,
+  leaves: {
+    size: (hash, password, leaf) => pdfs.use(hash, password, async (pdf) => (await pdf.sizes(leaf, leaf + 1)).map((s) => sheetOf(s.w, s.h))[0]),
+    draw: (hash, password, leaf, k, part) => pdfs.use(hash, password, (pdf) => pdf.draw(leaf, k, part)),
+  },
   pictureFailed: (why) => void dispatch(pictureFailed(why)),
   zoomed,
   paged,
   rested: (seen) => {
-    const { id, status } = store.getState().note;
     // Not worth a word when there is no room for it.
-    if (id && status === 'open' && isSmallUnderFinger()) void writeSeen(id, seen).catch(() => undefined);
+    if (id && isSmallUnderFinger()) void writeSeen(id, seen).catch(() => undefined);
   },
 });
 
@@ -122,7 +126,8 @@ export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: n
   }, [dark]);
 
   useEffect(() => {
-    const surface = new Surface(host.current as unknown as HTMLElement, events(onZoom, onPage));
+    const { id } = store.getState().note;
+    const surface = new Surface(host.current as unknown as HTMLElement, events(id, onZoom, onPage));
     handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z), middle: () => surface.middle(), showPlace: (page, box) => surface.showPlace(page, box) };
     let last: SurfaceState | null = null;
     const show = () => {
@@ -135,7 +140,6 @@ export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: n
     show();
     const off = store.subscribe(show);
     // On a small glass a page is larger than the view: it opens where one stopped; what plays is followed from there.
-    const { id } = store.getState().note;
     let here = true;
     if (id && isSmallUnderFinger()) {
       // Without the record it opens at its beginning.

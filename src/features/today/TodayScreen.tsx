@@ -10,6 +10,7 @@ import { selectInUse, selectKept } from '../../store/filing';
 import { ask } from '../../store/lockState';
 import { usePicture } from '../../store/pictures';
 import { peekReview } from '../../store/reviewLibrary';
+import { askToBring } from '../../store/bringing';
 import { beginNote } from '../../store/beginNote';
 import type { NoteKind } from '../../store/library';
 import { useAppDispatch, useAppSelector } from '../../store/store';
@@ -92,9 +93,14 @@ export function TodayScreen() {
         <NewPaper />
       </View>
       <View style={styles.list}>
-        <Text variant="titleLarge" role="heading" aria-level={2}>
-          Under way
-        </Text>
+        <View style={styles.head}>
+          <Text variant="titleLarge" role="heading" aria-level={2} style={styles.grow}>
+            Under way
+          </Text>
+          <Button compact icon="bringIn" onPress={() => dispatch(askToBring({ into: null, page: null, folder: null }))}>
+            Bring in
+          </Button>
+        </View>
         {(status === 'loading' && headers.length === 0) || demo === 'loading' ? (
           <View style={styles.loading} role="status">
             <ActivityIndicator />
@@ -234,6 +240,8 @@ const styles = StyleSheet.create({
   half: { flexGrow: 1 },
   tall: { minHeight: 48 },
   list: { gap: 10, flex: 1 },
+  head: { flexDirection: 'row', alignItems: 'center', minHeight: 44 },
+  grow: { flex: 1 },
   loading: { flexDirection: 'row', gap: 14, alignItems: 'center', paddingVertical: 20 },
   locked: { flexDirection: 'row', alignItems: 'center', gap: 10, minHeight: 44 },
   empty: { gap: 8, alignItems: 'flex-start' },

@@ -5,11 +5,25 @@ import { growBox, unionBox } from '../../core/ink/stroke';
 import { coveredBy } from '../../core/note/kinds/kinds';
 import { backdropOf, decodeFor } from './backdrops';
 import { paintPage } from './pagePainter';
+import { PdfFile, sourceOf } from '../pdf/pdfFile';
+import { wholeLeaf } from '../pdf/wholeLeaf';
+import type { Page } from '../../core/note/schema';
 
 /** 300 pixels to the inch, as for print, unless the picture would be too large for a canvas. */
 const PX_PER_MM = 300 / 25.4;
 const LARGEST_PX = 8000;
 const AIR_MM = 2;
+
+async function behind(page: Page, bytes: Uint8Array, k: number): Promise<ImageBitmap> {
+  const { leaf, password } = page.backdrop!;
+  if (leaf === undefined) return decodeFor(page, bytes, k);
+  const pdf = await PdfFile.open(sourceOf(new Blob([bytes as Uint8Array<ArrayBuffer>])), password);
+  try {
+    return await wholeLeaf(pdf, leaf, page, k);
+  } finally {
+    pdf.close();
+  }
+}
 
 export const pictureExporter: Exporter<{ paper: boolean }> = {
   name: 'Picture',
@@ -28,7 +42,7 @@ export const pictureExporter: Exporter<{ paper: boolean }> = {
     const ctx = canvas.getContext('2d')!;
     ctx.setTransform(k, 0, 0, k, -box[0] * k, -box[1] * k);
     const picture = paper && page.backdrop ? (await contents()).contents.get(page.backdrop.content) : undefined;
-    const bitmap = picture ? await decodeFor(page, picture, k) : null;
+    const bitmap = picture ? await behind(page, picture, k) : null;
     paintPage(ctx, { page, placed: chosen, part: box, k, backdrop: bitmap && backdropOf(bitmap, page), sheet: paper, bare: !paper });
     bitmap?.close();
     const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));

@@ -1,11 +1,9 @@
-/** The writer's own headings: the picture of each is its entry. */
+/** The writer's own headings, the picture of each its entry, and those that a PDF brought. */
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
-import { newId } from '../../../core/id';
-import { dropHeading, setHeading, type OutlineEntry } from '../../../core/note/pages';
-import { selectOutline } from '../../../store/pages';
-import { change } from '../../../store/change';
-import { store, useAppDispatch, useAppSelector } from '../../../store/store';
+import type { OutlineEntry } from '../../../core/note/pages';
+import { changeHeading, selectOutline } from '../../../store/pages';
+import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { InkPicture } from '../../../ui/InkPicture';
 import { Entry } from '../lists/Entry';
 
@@ -13,15 +11,14 @@ export function Outline({ writes, onOpen }: { writes: boolean; onOpen: (page: st
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const outline = useAppSelector(selectOutline);
-  const ids = (e: OutlineEntry) => e.placed.map((s) => s.id);
-  const level = (e: OutlineEntry, to: 1 | 2 | 3) => dispatch(change(setHeading(store.getState().note.note!, e.page, ids(e), to, newId())));
+  const level = (e: OutlineEntry, to: 1 | 2 | 3) => dispatch(changeHeading(e.id, to));
   return (
     <ScrollView contentContainerStyle={styles.list}>
       <View role="list" aria-label="Outline" style={styles.list}>
         {outline.map((e) => (
-          <View key={e.placed[0].id} style={{ marginLeft: (e.level - 1) * 24 }}>
+          <View key={e.id} style={{ marginLeft: (e.level - 1) * 24 }}>
             <Entry
-              label={`Heading of level ${e.level} on page ${e.number}`}
+              label={e.text === undefined ? `Heading of level ${e.level} on page ${e.number}` : `${e.text}, heading of level ${e.level} on page ${e.number}`}
               onPress={() => onOpen(e.page, e.box)}
               actions={
                 writes && (
@@ -32,14 +29,14 @@ export function Outline({ writes, onOpen }: { writes: boolean; onOpen: (page: st
                     <Button compact disabled={e.level === 3} onPress={() => level(e, (e.level + 1) as 2 | 3)}>
                       Deeper
                     </Button>
-                    <Button compact onPress={() => dispatch(change(dropHeading(store.getState().note.note!, ids(e))))}>
+                    <Button compact onPress={() => dispatch(changeHeading(e.id, null))}>
                       No heading
                     </Button>
                   </>
                 )
               }
             >
-              <InkPicture placed={e.placed} box={e.box} width={220} height={40} />
+              {e.placed.length ? <InkPicture placed={e.placed} box={e.box} width={220} height={40} /> : <Text variant="bodyLarge">{e.text}</Text>}
               <Text style={{ color: colors.onSurfaceVariant }}>page {e.number}</Text>
             </Entry>
           </View>

@@ -184,8 +184,8 @@ function Headings({ outline, onOpen }: { outline: readonly OutlineEntry[]; onOpe
   return (
     <View role="group" aria-label="Headings" style={styles.headings}>
       {outline.slice(0, HEADINGS_SHOWN).map((e) => (
-        <TouchableRipple key={e.placed[0].id} role="button" aria-label={`Go to the heading on page ${e.number}`} onPress={() => onOpen(e.page, e.box)} borderless style={styles.heading}>
-          <InkPicture placed={e.placed} box={e.box} width={104} height={40} />
+        <TouchableRipple key={e.id} role="button" aria-label={e.text === undefined ? `Go to the heading on page ${e.number}` : `Go to ${e.text}, page ${e.number}`} onPress={() => onOpen(e.page, e.box)} borderless style={styles.heading}>
+          {e.placed.length ? <InkPicture placed={e.placed} box={e.box} width={104} height={40} /> : <Text numberOfLines={2} style={styles.headingText}>{e.text}</Text>}
         </TouchableRipple>
       ))}
     </View>
@@ -223,6 +223,7 @@ const styles = StyleSheet.create({
   title: { flex: 1 },
   icon: { margin: 0, width: 44, height: 44 },
   goTo: { width: 124 },
+  headingText: { maxWidth: 160, padding: 6 },
   tabs: { margin: 12 },
   headings: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, paddingBottom: 4 },
   heading: { borderRadius: 8, minHeight: 44, justifyContent: 'center' },

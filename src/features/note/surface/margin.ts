@@ -90,6 +90,11 @@ export class MarginView {
     this.clear();
     this.active = active;
     let free = -Infinity;
+    const list = document.createElement('div');
+    list.className = 'margin-lines';
+    list.setAttribute('role', 'list');
+    list.setAttribute('aria-label', 'Lines on these pages');
+    if (lines.length) this.host.append(list);
     lines.forEach((line, i) => {
       const y = line.y * scale;
       const half = (neighbour: MarginLine | undefined) => Math.min(REACH_PX, Math.max(LEAST_PX, neighbour ? Math.abs(neighbour.y * scale - y) / 2 : REACH_PX));
@@ -113,7 +118,10 @@ export class MarginView {
       el.disabled = !active;
       Object.assign(el.style, { top: `${y - above}px`, height: `${above + below}px` });
       el.addEventListener('click', () => this.play(line.first));
-      this.host.append(el);
+      const item = document.createElement('div');
+      item.setAttribute('role', 'listitem');
+      item.append(el);
+      list.append(item);
       this.shown.push({ el, line });
       if (line.first.id === focused) el.focus({ preventScroll: true });
     });

@@ -1,4 +1,5 @@
 /** What the surface is told, and what it asks for. */
+import type { LeafHost } from '../../../platform/drawing/leaves';
 import type { Seen } from '../../../storage/seenFile';
 import { onlyPenWrites, type Settings } from '../../../storage/settingsFile';
 import type { PenSetting } from '../../../core/ink/pen';
@@ -97,6 +98,8 @@ export interface SurfaceEvents extends ToolEvents {
   zoomed(percent: number, fit: boolean): void;
   /** The pages have come to rest at a place. */
   rested(seen: Seen): void;
+  /** Pages of PDF that lie behind pages. */
+  readonly leaves: Pick<LeafHost, 'size' | 'draw'>;
   /** Another page is in the middle of the view. */
   paged(page: string): void;
   undo(): void;

@@ -11,6 +11,7 @@ import { spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import { Backdrops } from '../../../platform/drawing/backdrops';
+import { allBackdrops, Leaves } from '../../../platform/drawing/leaves';
 import { DARK_PAGE, LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
 import { PixelRoom } from '../../../platform/drawing/pixelRoom';
 import type { Seen } from '../../../storage/seenFile';
@@ -88,6 +89,8 @@ export class Surface {
   private pageTold: string | null = null;
   private tapped: Contact | null = null;
   private resting: ReturnType<typeof setTimeout> | undefined;
+  /** Where the view stood when it was last moved, until that is written down. */
+  private stood: Seen | null = null;
 
   constructor(
     host: HTMLElement,
@@ -182,10 +185,14 @@ export class Surface {
   private scrolled(): void {
     this.request();
     clearTimeout(this.resting);
-    this.resting = setTimeout(() => {
-      const seen = this.seen();
-      if (seen) this.events.rested(seen);
-    }, RESTED_MS);
+    // Taken now: a view that is left has no place any more.
+    this.stood = this.seen();
+    this.resting = setTimeout(() => this.rested(), RESTED_MS);
+  }
+
+  private rested(): void {
+    if (this.stood) this.events.rested(this.stood);
+    this.stood = null;
   }
 
   /** What stands at the top of the view. */
@@ -219,6 +226,7 @@ export class Surface {
 
   destroy(): void {
     clearTimeout(this.resting);
+    this.rested();
     this.frames.end();
     this.zoom.end();
     this.resize.disconnect();
@@ -234,7 +242,15 @@ export class Surface {
     const came = (hash: string) => {
       for (const view of this.layout.pages) if (view.near && view.page.backdrop?.content === hash) this.invalidate(view);
     };
-    return { room, backdrops: new Backdrops(room, { read: (hash) => events.content(hash), came, failed: (why) => events.pictureFailed(why) }) };
+    const pictures = new Backdrops(room, { read: (hash) => events.content(hash), came, failed: (why) => events.pictureFailed(why) });
+    const leaves = new Leaves(room, {
+      ...events.leaves,
+      came: (hash, leaf) => {
+        for (const view of this.layout.pages) if (view.near && view.page.backdrop?.content === hash && view.page.backdrop.leaf === leaf) this.invalidate(view);
+      },
+      failed: (why) => events.pictureFailed(why),
+    });
+    return { room, backdrops: allBackdrops(pictures, leaves) };
   }
 
   private makeHost(): StripHost {

@@ -5,7 +5,7 @@ import { coveredBy, liesOnTop, type Placed } from '../../../core/note/kinds/kind
 import { PRINT } from '../../../core/note/paper';
 import type { Page } from '../../../core/note/schema';
 import { onScreen } from '../../../platform/drawing/pageLook';
-import type { Backdrops } from '../../../platform/drawing/backdrops';
+import type { BackdropSource } from '../../../platform/drawing/leaves';
 import { paintPage } from '../../../platform/drawing/pagePainter';
 import { bytesOfPixels, type PixelRoom } from '../../../platform/drawing/pixelRoom';
 import { PlacedPainter } from '../../../platform/drawing/placedPainter';
@@ -37,7 +37,7 @@ export interface Budget {
 /** What the tiles of all pages share: the room for pixels, and the pictures behind pages. */
 export interface Shared {
   readonly room: PixelRoom;
-  readonly backdrops: Backdrops;
+  readonly backdrops: BackdropSource;
 }
 
 export const isSpent = ({ until, strokes }: Budget): boolean => strokes <= 0 || performance.now() > until;
@@ -68,7 +68,7 @@ export class PageTiles {
   setScale(scale: number, dpr: number, page: Page): void {
     if (scale === this.scale && dpr === this.dpr && page === this.page) return;
     const samePage = page === this.page;
-    if (page.backdrop?.content !== this.page.backdrop?.content) this.shared.backdrops.letGo(this);
+    if (page.backdrop !== this.page.backdrop && (page.backdrop?.content !== this.page.backdrop?.content || page.backdrop?.leaf !== this.page.backdrop?.leaf)) this.shared.backdrops.letGo(this);
     [this.scale, this.dpr, this.page] = [scale, dpr, page];
     const drawn = [...this.tiles.values()].filter((t) => t.canvas.isConnected || this.remove(t));
     this.tiles.clear();

@@ -1,0 +1,105 @@
+/** Bringing files in: choosing them, saying of each what it is and what becomes of it. One sheet for the whole program, over whatever is on the screen. */
+import { useRouter, type Href } from 'expo-router';
+import { useEffect, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { ActivityIndicator, Button, IconButton, Text, useTheme } from 'react-native-paper';
+import type { FileKind } from '../../core/bring/fileKind';
+import { chooseFiles } from '../../platform/files';
+import { handOver, lookAt, offered, shutBringing } from '../../store/bringing';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { Dialog } from '../../ui/Dialog';
+import { Icon } from '../../ui/icons';
+import { PdfOffer } from './PdfOffer';
+import { useHandedFiles } from './useHandedFiles';
+
+/** All that can be brought in, for the browser's own choice of files. */
+const ACCEPTED = '.pdf,application/pdf';
+
+interface Looked {
+  readonly file: File;
+  readonly kind: FileKind | { readonly refused: string };
+}
+
+export function BringSheet() {
+  useHandedFiles();
+  const open = useAppSelector((s) => s.bringing !== null);
+  return open ? <Opened /> : null;
+}
+
+function Opened() {
+  const dispatch = useAppDispatch();
+  const router = useRouter();
+  const { into, page, folder, turn } = useAppSelector((s) => s.bringing!);
+  const [files, setFiles] = useState<readonly Looked[] | null>(null);
+  useEffect(() => {
+    let here = true;
+    const given = dispatch(offered());
+    void Promise.all(given.map(async (file) => ({ file, kind: await lookAt(file) }))).then((looked) => here && setFiles(looked));
+    return () => {
+      here = false;
+    };
+  }, [dispatch, turn]);
+  const shut = () => dispatch(shutBringing());
+  const choose = async () => {
+    const chosen = await chooseFiles(ACCEPTED);
+    if (chosen.length) dispatch(handOver(chosen));
+  };
+  const done = (file: File) => {
+    const left = (files ?? []).filter((f) => f.file !== file);
+    if (left.length) setFiles(left);
+    else shut();
+  };
+  const place = { into, after: page, folder };
+  const go = (note: string) => router.push(`/note/${note}` as Href);
+  return (
+    <Dialog onDismiss={shut} kind="sheet">
+      <View style={styles.top}>
+        <View style={styles.grow}>
+          <Dialog.Title>Bring in</Dialog.Title>
+        </View>
+        <IconButton icon="close" aria-label="Close" onPress={shut} style={styles.icon} />
+      </View>
+      <Dialog.Content style={styles.list}>
+        {files === null ? (
+          <View role="status" style={styles.row}>
+            <ActivityIndicator />
+            <Text>Looking at the files …</Text>
+          </View>
+        ) : files.length === 0 ? (
+          <>
+            <Text>{into === null ? 'A PDF becomes a new note to write on.' : 'The pages of a PDF come into this note, to write on.'} Files can also be dropped onto the program from anywhere.</Text>
+            <Button mode="contained" icon="bringIn" onPress={() => void choose()} contentStyle={styles.tall}>
+              Choose files
+            </Button>
+          </>
+        ) : (
+          files.map(({ file, kind }) =>
+            typeof kind === 'object' ? <Refused key={file.name} name={file.name} why={kind.refused} onClose={() => done(file)} /> : kind === 'pdf' ? <PdfOffer key={file.name} file={file} place={place} go={go} onDone={() => done(file)} /> : <Refused key={file.name} name={file.name} why="files of this kind cannot be brought in yet" onClose={() => done(file)} />,
+          )
+        )}
+      </Dialog.Content>
+    </Dialog>
+  );
+}
+
+function Refused({ name, why, onClose }: { name: string; why: string; onClose: () => void }) {
+  const { colors } = useTheme();
+  return (
+    <View role="alert" style={styles.row}>
+      <Icon name="warning" size={22} color={colors.error} />
+      <Text style={styles.grow}>{`“${name}” cannot be brought in: ${why}. Nothing was changed.`}</Text>
+      <Button compact onPress={onClose}>
+        Leave it out
+      </Button>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  top: { flexDirection: 'row', alignItems: 'center', paddingRight: 8 },
+  grow: { flex: 1 },
+  icon: { margin: 0, width: 44, height: 44 },
+  row: { flexDirection: 'row', alignItems: 'center', gap: 10 },
+  list: { gap: 16, paddingBottom: 20 },
+  tall: { minHeight: 48 },
+});
