@@ -233,7 +233,7 @@ export const templatesSlice = createSlice({
   reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never, forgotten: () => null },
 });
 
-export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture' | 'delete' | 'bring';
+export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture' | 'delete' | 'bring' | 'finding';
 
 export interface Job {
   readonly id: string;
@@ -296,12 +296,16 @@ export const playbackSlice = createSlice({
 export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan';
 
 /** What can stand above the deck, one at a time: the pens in a row, what the deck's row has no place for, the note's menu; the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom; lists, keys, paper, pages. */
-export type SheetName = 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
+export type SheetName = 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
 
 export interface ToolsState {
   readonly tool: ToolName;
   readonly ruler: boolean;
   readonly strip: boolean;
+  /** Printed text is taken hold of, instead of writing over it. */
+  readonly text: boolean;
+  /** Places that were looked for on a page, mm. */
+  readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
   /** What the sheet above the deck shows. */
   readonly sheet: SheetName | 'none';
   /** Ids of what is taken hold of, all on one page. */
@@ -314,16 +318,16 @@ export interface ToolsState {
 
 export const toolsSlice = createSlice({
   name: 'tools',
-  initialState: { tool: 'pen', ruler: false, strip: false, sheet: 'none', selection: null, clipboard: null, fill: inkColor('Straw') } as ToolsState,
+  initialState: { tool: 'pen', ruler: false, strip: false, text: false, found: null, sheet: 'none', selection: null, clipboard: null, fill: inkColor('Straw') } as ToolsState,
   reducers: {
     set: (s, a: PayloadAction<Partial<Omit<ToolsState, 'clipboard'>>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */
-    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
+    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, text: false, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
     /** The strip takes the pen or the eraser; another tool would have nothing to do there. */
     stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
     forgotten: (s) => ({ ...(s as ToolsState), clipboard: null, selection: null }),
     copied: (s, a: PayloadAction<NonNullable<ToolsState['clipboard']>>) => ({ ...(s as ToolsState), clipboard: a.payload }),
     /** Another note was opened: only the clipboard goes along. */
-    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, sheet: 'none', selection: null }),
+    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, found: null, sheet: 'none', selection: null }),
   },
 });

@@ -51,6 +51,8 @@ export interface BrowserOptions {
   /** No microphone in the machine. */
   readonly noDevice?: boolean;
   readonly dark?: boolean;
+  /** More of the browser's own switches. */
+  readonly args?: readonly string[];
   readonly scale?: number;
   /** The application may keep itself for when there is no network. */
   readonly offline?: boolean;
@@ -99,6 +101,7 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
     ...(options.refuse || options.asks ? {} : { permissions: ['microphone'] }),
     args: [
       '--no-sandbox',
+      ...(options.args ?? []),
       '--disable-gpu',
       '--disable-quic',
       '--disable-background-networking',

@@ -3,8 +3,9 @@
  * harbour pilots.
  */
 import { execFileSync } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import fontkit from '@cantoo/fontkit';
 import { chromium } from '@playwright/test';
 import { BlendMode, degrees, PDFDocument, PDFName, PDFNumber, PDFString, rgb, StandardFonts } from '@cantoo/pdf-lib';
 
@@ -48,10 +49,12 @@ export async function printed(folder: string, chapters: number): Promise<Made> {
 
 const HARBOUR = rgb(0.09, 0.2, 0.31);
 
-/** Put together piece by piece: fonts that are not in the file, vectors, a scan, turned and cropped pages, blend modes, masks, forms. */
+/** Put together piece by piece: fonts in the file and not in it, vectors, a scan, turned and cropped pages, blend modes, masks, forms. */
 export async function assembled(folder: string): Promise<Made> {
   const pdf = await PDFDocument.create();
-  const fonts = await Promise.all([StandardFonts.Helvetica, StandardFonts.TimesRoman, StandardFonts.Courier].map((f) => pdf.embedFont(f)));
+  pdf.registerFontkit(fontkit as unknown as Parameters<typeof pdf.registerFontkit>[0]);
+  const own = ['literata/files/literata-latin-400-normal.woff', 'atkinson-hyperlegible/files/atkinson-hyperlegible-latin-400-normal.woff', 'atkinson-hyperlegible/files/atkinson-hyperlegible-latin-700-normal.woff'];
+  const fonts = await Promise.all(own.map((f) => pdf.embedFont(readFileSync(path.join(__dirname, '../../node_modules/@fontsource', f)), { subset: true })));
   const write = (p: ReturnType<typeof pdf.addPage>, n: number) => {
     for (let i = 0; i < 18; i++) p.drawText(`Line ${i + 1} of leaf ${n}: set and drift, ${(i * 7) % 11} knots`, { x: 60, y: p.getHeight() - 80 - 24 * i, size: 12 + (i % 3), font: fonts[i % 3], color: HARBOUR });
   };
@@ -102,6 +105,10 @@ export async function assembled(folder: string): Promise<Made> {
   const box = form.createCheckBox('pilot');
   box.addToPage(asked, { x: 330, y: 120, width: 24, height: 24 });
   box.check();
+  // Its fonts are not in the file: every reader has its own for them.
+  const bare = pdf.addPage([595.28, 841.89]);
+  n++;
+  for (const [i, name] of [StandardFonts.Helvetica, StandardFonts.TimesRoman, StandardFonts.Courier].entries()) bare.drawText(`Line ${i} in ${name}`, { x: 60, y: 700 - 30 * i, size: 16, font: await pdf.embedFont(name) });
   const file = path.join(folder, 'assembled.pdf');
   writeFileSync(file, await pdf.save());
   return { name: 'assembled', file, pages: n };

@@ -22,7 +22,7 @@ export function FolderRow({ folder, count, current = false, depth = 0, small = f
       <button type="button" className="folder-row" aria-current={current} aria-label={`Folder ${folder.name}, ${count} ${count === 1 ? 'note' : 'notes'}`} onClick={onOpen} {...dropTarget(onNotes, onFolder)}>
         <FolderBadge color={folder.color} emblem={folder.emblem} size={small ? 28 : 40} />
         <span className="note-title">{folder.name}</span>
-        <span className="count">{count || ''}</span>
+        <span className="count">{count ? ` ${count}` : ''}</span>
       </button>
       <button type="button" className="row-more" aria-label={`What to do with the folder ${folder.name}`} onClick={onMore}>
         <span aria-hidden>⋯</span>

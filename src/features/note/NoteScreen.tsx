@@ -20,6 +20,7 @@ import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { paste, pasteAsks, selectAll } from '../../store/tools';
 import { useMessages } from '../../store/useMessages';
 import { data } from '../../ui/data';
+import { Dialog } from '../../ui/Dialog';
 import { Icon } from '../../ui/icons';
 import type { Asked } from '../filing/asked';
 import { NoteDialogs } from '../filing/NoteDialogs';
@@ -38,6 +39,7 @@ import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import { ListPanel, PagesPanel } from './SidePanels';
 import { PagesOverview } from './pages/PagesOverview';
 import { CupSheet } from './sheets/CupSheet';
+import { FindSheet } from './sheets/FindSheet';
 import { KeySheet } from './sheets/KeySheet';
 import { LookSheet } from './sheets/LookSheet';
 import { PaperSheet } from './sheets/PaperSheet';
@@ -83,6 +85,9 @@ export function NoteScreen() {
   const [paperOf, setPaperOf] = useState<string | null>(null);
   const elsewhere = recordingIn !== null && recordingIn !== id;
   const [asked, setAsked] = useState<Asked | null>(null);
+  const [web, setWeb] = useState<string | null>(null);
+  const isPrinted = useAppSelector((s) => s.note.note?.header.pages.some((p) => p.backdrop?.leaf !== undefined) ?? false);
+  const readsText = useAppSelector((s) => s.tools.text);
   const listens = useAppSelector((s) => s.note.mode === 'listen' && s.note.note !== null && lengthOf(s.note.note.header) > 0);
   const changeable = useAppSelector(canChange);
   const isReadOnly = useAppSelector((s) => s.note.note?.header.readOnly === true);
@@ -101,6 +106,12 @@ export function NoteScreen() {
           },
           { name: 'Bring in', press: () => dispatch(askToBring({ into: id, page: middle(), folder: null })) },
           { name: 'Bookmark this page', press: () => void (middle() && dispatch(bookmark(middle()!))) },
+        ]
+      : []),
+    ...(isPrinted
+      ? [
+          { name: 'Find in the PDF', press: () => dispatch(toolsSlice.actions.set({ sheet: 'find' })) },
+          { name: readsText ? 'Leave the text alone' : 'Select text of the PDF', press: () => dispatch(toolsSlice.actions.set({ text: !readsText, sheet: 'none' })) },
         ]
       : []),
     ...(canLock ? [{ name: isReadOnly ? 'Let it be changed' : 'Keep from being changed', press: () => void dispatch(setReadOnly(!isReadOnly)) }] : []),
@@ -193,13 +204,14 @@ export function NoteScreen() {
           <View style={styles.middle}>
             {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={styles.pages}>
-              <NoteSurface key={id} onZoom={(percent, fit) => zoomShown.set({ percent, fit })} onPage={(page) => pageShown.set(page)} handleRef={surface} />
+              <NoteSurface key={id} onZoom={(percent, fit) => zoomShown.set({ percent, fit })} onPage={(page) => pageShown.set(page)} onWeb={setWeb} handleRef={surface} />
               <PageEnd bottom={strip ? stripHeight(wide) : 0} messages={messages} places={places} onPaste={() => pasteHere()} onAll={selectHere} />
               {sheet === 'cup' && <CupSheet />}
               {sheet === 'pen' && <PenSheet />}
               {sheet === 'look' && <LookSheet />}
               {sheet === 'picture' && <PictureSheet />}
               {sheet === 'paste' && <PasteSheet onPaste={pasteHere} />}
+              {sheet === 'find' && <FindSheet places={places} />}
               {sheet === 'keys' && <KeySheet />}
               {sheet === 'paper' && <PaperSheet page={paperOf} />}
               {sheet === 'zoom' && <ZoomSheet onZoom={(z) => surface.current?.setZoom(z)} />}
@@ -218,6 +230,7 @@ export function NoteScreen() {
           )}
           {side && listens && <TimelineRow />}
           {!side && <Deck />}
+          {web && <ToTheWeb url={web} onDone={() => setWeb(null)} />}
           <NoteDialogs
             asked={asked}
             onAsk={setAsked}
@@ -229,6 +242,29 @@ export function NoteScreen() {
       </View>
       {side && open && !elsewhere && <Deck />}
     </View>
+  );
+}
+
+/** An address that a page names is opened on wish alone: it tells somebody that it was asked for. */
+function ToTheWeb({ url, onDone }: { url: string; onDone: () => void }) {
+  return (
+    <Dialog onDismiss={onDone}>
+      <Dialog.Title>Open on the web?</Dialog.Title>
+      <Dialog.Content>
+        <Text selectable>{url}</Text>
+      </Dialog.Content>
+      <Dialog.Actions>
+        <Button onPress={onDone}>Stay here</Button>
+        <Button
+          onPress={() => {
+            window.open(url, '_blank', 'noopener,noreferrer');
+            onDone();
+          }}
+        >
+          Open
+        </Button>
+      </Dialog.Actions>
+    </Dialog>
   );
 }
 

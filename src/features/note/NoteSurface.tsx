@@ -17,6 +17,7 @@ import { playAt, position } from '../../store/playing';
 import { stampOf } from '../../store/recording';
 import { changeByPen } from '../../store/reviewing';
 import { makeReady, playPlaced } from '../../store/touching';
+import { notBroughtIn, pageOfLeaf, printedLinks, printedText, webAddress } from '../../store/printed';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { store } from '../../store/store';
 import type { RootState } from '../../store/state';
@@ -45,6 +46,8 @@ const view = (s: RootState): SurfaceState | null =>
     tool: s.tools.tool,
     ruler: s.tools.ruler,
     stripOn: s.tools.strip,
+    text: s.tools.text,
+    found: s.tools.found,
     selection: s.tools.selection,
     dark: s.settings.pageTheme === 'dark' || (s.settings.pageTheme === 'interface' && darkInterface),
     words: s.note.words,
@@ -70,7 +73,7 @@ const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0])
 const SOUND_FIRST_MS = 60;
 
 /** What the surface asks of the store. */
-const events = (id: string | null, zoomed: SurfaceEvents['zoomed'], paged: SurfaceEvents['paged']): SurfaceEvents => ({
+const events = (id: string | null, { zoomed, paged, printed }: Pick<SurfaceEvents, 'zoomed' | 'paged' | 'printed'>): SurfaceEvents => ({
   penSeen: () => {
     if (!store.getState().settings.penSeen) settingsSet({ penSeen: true });
   },
@@ -110,13 +113,22 @@ const events = (id: string | null, zoomed: SurfaceEvents['zoomed'], paged: Surfa
   pictureFailed: (why) => void dispatch(pictureFailed(why)),
   zoomed,
   paged,
+  printed,
   rested: (seen) => {
     // Not worth a word when there is no room for it.
     if (id && isSmallUnderFinger()) void writeSeen(id, seen).catch(() => undefined);
   },
 });
 
-export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: number, fit: boolean) => void; onPage: (page: string) => void; handleRef: { current: SurfaceHandle | null } }) {
+export interface NoteSurfaceProps {
+  onZoom: (percent: number, fit: boolean) => void;
+  onPage: (page: string) => void;
+  /** A link of a page leads to the web. */
+  onWeb: (url: string) => void;
+  handleRef: { current: SurfaceHandle | null };
+}
+
+export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfaceProps) {
   const host = useRef<View>(null);
   const { dark } = useTheme();
   const showAnew = useRef(() => undefined as void);
@@ -127,7 +139,20 @@ export function NoteSurface({ onZoom, onPage, handleRef }: { onZoom: (percent: n
 
   useEffect(() => {
     const { id } = store.getState().note;
-    const surface = new Surface(host.current as unknown as HTMLElement, events(id, onZoom, onPage));
+    const printed: SurfaceEvents['printed'] = {
+      text: printedText,
+      links: printedLinks,
+      follow(page, { leaf, url }) {
+        if (url !== undefined) {
+          const address = webAddress(url);
+          return address ? onWeb(address) : void dispatch(say('tool', 'info', 'This link asks for something that Scrivo does not do.'));
+        }
+        const to = leaf === undefined ? null : dispatch(pageOfLeaf(page.backdrop!.content, leaf));
+        if (to) surface.goToPage(store.getState().note.note!.header.pages.indexOf(to));
+        else dispatch(notBroughtIn());
+      },
+    };
+    const surface: Surface = new Surface(host.current as unknown as HTMLElement, events(id, { zoomed: onZoom, paged: onPage, printed }));
     handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z), middle: () => surface.middle(), showPlace: (page, box) => surface.showPlace(page, box) };
     let last: SurfaceState | null = null;
     const show = () => {

@@ -48,7 +48,9 @@ interface Made {
 class Canvases {
   create(width: number, height: number): Made {
     const canvas = new OffscreenCanvas(width, height);
-    return { canvas, context: filtered(canvas.getContext('2d', { willReadFrequently: true })!) };
+    const context = canvas.getContext('2d', { willReadFrequently: true })!;
+    context.textRendering = 'geometricPrecision';
+    return { canvas, context: filtered(context) };
   }
 
   reset({ canvas }: Made, width: number, height: number): void {
@@ -106,6 +108,8 @@ function placeOn(p: PDFPageProxy): Place {
   const viewport = p.getViewport({ scale: MM_PER_POINT });
   return (x, y) => viewport.convertToViewportPoint(x, y) as [number, number];
 }
+
+const boxBetween = (p: readonly [number, number], q: readonly [number, number]) => [Math.min(p[0], q[0]), Math.min(p[1], q[1]), Math.max(p[0], q[0]), Math.max(p[1], q[1])] as const;
 
 /** Where a destination leads; null when it leads nowhere in this document. */
 async function destination(pdf: PDFDocumentProxy, dest: unknown): Promise<{ leaf: number; y: number } | null> {
@@ -179,6 +183,8 @@ const work: PdfWork = {
     const p = await page(doc, leaf);
     const canvas = new OffscreenCanvas(Math.max(1, Math.round((r - l) * k)), Math.max(1, Math.round((b - t) * k)));
     const context = canvas.getContext('2d', { alpha: false })!;
+    // Letters stand where the file says, and not on the nearest pixel.
+    context.textRendering = 'geometricPrecision';
     const viewport = p.getViewport({ scale: k * MM_PER_POINT, offsetX: -l * k, offsetY: -t * k });
     try {
       await p.render({ canvas: canvas as unknown as HTMLCanvasElement, canvasContext: context as unknown as CanvasRenderingContext2D, viewport, annotationMode: AnnotationMode.ENABLE }).promise;
@@ -210,6 +216,14 @@ const work: PdfWork = {
       const turn = (Math.atan2(corners[1][1] - corners[0][1], corners[1][0] - corners[0][0]) * 180) / Math.PI;
       out.push({ text: it.str, box: [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)], turn: Math.round(turn), ends: it.hasEOL });
     }
+    // What was filled into a form is no part of the page's own text.
+    for (const a of (await p.getAnnotations({ intent: 'display' })) as { subtype: string; fieldType?: string; fieldValue?: unknown; rect: number[] }[]) {
+      const values = a.subtype === 'Widget' && (a.fieldType === 'Tx' || a.fieldType === 'Ch') ? [a.fieldValue].flat() : [];
+      const text = values.filter((v) => typeof v === 'string' && v).join(', ');
+      if (!text) continue;
+      if (out.length) out[out.length - 1] = { ...out[out.length - 1], ends: true };
+      out.push({ text, box: boxBetween(place(a.rect[0], a.rect[1]), place(a.rect[2], a.rect[3])), turn: 0, ends: true });
+    }
     p.cleanup();
     return out;
   },
@@ -221,8 +235,7 @@ const work: PdfWork = {
     const out: LeafLink[] = [];
     for (const a of (await p.getAnnotations({ intent: 'display' })) as { subtype: string; rect: number[]; url?: string; dest?: unknown }[]) {
       if (a.subtype !== 'Link' || !Array.isArray(a.rect)) continue;
-      const [p1, p2] = [place(a.rect[0], a.rect[1]), place(a.rect[2], a.rect[3])];
-      const box = [Math.min(p1[0], p2[0]), Math.min(p1[1], p2[1]), Math.max(p1[0], p2[0]), Math.max(p1[1], p2[1])] as const;
+      const box = boxBetween(place(a.rect[0], a.rect[1]), place(a.rect[2], a.rect[3]));
       if (a.url) out.push({ box, url: a.url });
       else if (a.dest) {
         const to = await destination(pdf, a.dest);

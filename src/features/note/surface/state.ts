@@ -1,4 +1,5 @@
 /** What the surface is told, and what it asks for. */
+import type { PrintedHost } from './printed';
 import type { LeafHost } from '../../../platform/drawing/leaves';
 import type { Seen } from '../../../storage/seenFile';
 import { onlyPenWrites, type Settings } from '../../../storage/settingsFile';
@@ -39,6 +40,9 @@ export interface SurfaceState {
   readonly handRest: number;
   readonly ruler: boolean;
   readonly stripOn: boolean;
+  /** Printed text is taken hold of. */
+  readonly text: boolean;
+  readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
   readonly strip: StripSetting;
   readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
   readonly words: Readonly<Record<string, PageWords>>;
@@ -98,6 +102,8 @@ export interface SurfaceEvents extends ToolEvents {
   zoomed(percent: number, fit: boolean): void;
   /** The pages have come to rest at a place. */
   rested(seen: Seen): void;
+  /** What is printed on them, and where their links lead. */
+  readonly printed: PrintedHost;
   /** Pages of PDF that lie behind pages. */
   readonly leaves: Pick<LeafHost, 'size' | 'draw'>;
   /** Another page is in the middle of the view. */

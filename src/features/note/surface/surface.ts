@@ -20,6 +20,7 @@ import { Frames } from './frames';
 import { HandRest } from './handRest';
 import { BETWEEN_PX, Layout } from './layout';
 import { MarginView } from './margin';
+import { PrintedLayer } from './printed';
 import { fillMargin } from './marginContent';
 import type { PageView } from './pageView';
 import { ReplayView } from './replayView';
@@ -67,6 +68,7 @@ export class Surface {
   private readonly zoom: Zoom;
   private readonly frames: Frames;
   private readonly margin: MarginView;
+  private readonly printed: PrintedLayer;
   private readonly wet: WetInk;
   private readonly replay: ReplayView;
   private readonly handRest: HandRest;
@@ -111,6 +113,7 @@ export class Surface {
     this.margin = new MarginView(make('margin', sheet, 'group', 'Time margin'), (first) => events.touched(first, true), (ms) => events.playAt(ms));
     const pagesEl = make('surface-pages', sheet);
     this.root.style.setProperty('--margin', `${MARGIN_PX}px`);
+    this.printed = new PrintedLayer(pagesEl, events.printed);
     this.wet = new WetInk(this.root);
     this.replay = this.makeReplay();
     this.labelEl = make('tool-label', this.root, 'status');
@@ -232,6 +235,7 @@ export class Surface {
     this.resize.disconnect();
     this.detach();
     this.strip?.destroy();
+    this.printed.destroy();
     for (const { tiles } of this.layout.pages) tiles.release();
     this.root.remove();
   }
@@ -361,6 +365,8 @@ export class Surface {
     if (pages.some((v) => v.near && before?.words[v.page.id] !== state.words[v.page.id]) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
     if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
     if (before?.answering !== state.answering) this.showSpot();
+    if (before?.found !== state.found) this.printed.mark(state.found);
+    if (before?.found !== state.found || before?.text !== state.text || before?.mode !== state.mode) this.request();
     // Marks of listening have no place where one writes.
     if (before?.mode !== state.mode) this.replay.showCurrent();
     if (before?.ahead !== state.ahead || before.secondShown !== state.secondShown || before.second !== state.second) for (const view of this.layout.pages) this.invalidate(view);
@@ -560,6 +566,7 @@ export class Surface {
     const page = this.middle()?.page;
     if (page && page !== this.pageTold) this.events.paged((this.pageTold = page));
     this.replay.draw();
+    this.printed.show(this.layout.pages, this.layout.scale, this.state!.text, this.state!.mode === 'listen');
     if (done) this.root.dataset.drawn = 'true';
     else this.request();
     if (!this.marginStale || this.wet.active) return;
