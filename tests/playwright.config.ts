@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test';
 
 /** Tests that hold what is heard against what was spoken, or measure how things go on in time. */
-const SOUND = /(promise|second|kept|takes|listening|background|misfortune|strip|demo)\.spec\.ts$/;
+const SOUND = /(promise|second|kept|takes|listening|background|misfortune|strip|demo|along)\.spec\.ts$/;
 
 export default defineConfig({
   testDir: './browser',

@@ -134,14 +134,22 @@ export async function deleteNotes(notes: readonly Doomed[]): Promise<void> {
  */
 export async function bringNote(note: Note, rest: () => Promise<void>): Promise<void> {
   const { id, takes, contents } = note.header;
-  const deletion: Deletion = { note: id, takes: takes.map((t) => t.id), ...(contents ? { contents } : {}) };
-  await notesDb().setMany({ [keys.gone(id)]: goneRecord.write(deletion) });
-  try {
+  await allOrNothing({ note: id, takes: takes.map((t) => t.id), ...(contents ? { contents } : {}) }, async () => {
     await writeNewNote(note);
     await rest();
-    await notesDb().removeMany([keys.gone(id)]);
+  });
+}
+
+/** The sound of a take on its way into a note that is there. `work` ends when the note's own record names it; until then `lease`, an id that is held against other tabs, stands for it. */
+export const bringSoundFor = (lease: string, take: string, work: () => Promise<void>): Promise<void> => allOrNothing({ note: lease, takes: [take] }, work);
+
+async function allOrNothing(doomed: Deletion, work: () => Promise<void>): Promise<void> {
+  await notesDb().setMany({ [keys.gone(doomed.note)]: goneRecord.write(doomed) });
+  try {
+    await work();
+    await notesDb().removeMany([keys.gone(doomed.note)]);
   } catch (e) {
-    await carryOut([deletion]);
+    await carryOut([doomed]);
     throw e;
   }
 }

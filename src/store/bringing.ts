@@ -16,6 +16,7 @@ import { canChange, change } from './change';
 import { byOf } from './alive';
 import { runJob, type JobWork } from './jobs';
 import { reasonOf, say } from './messages';
+import { openNote } from './openNote';
 import { bringingSlice, librarySlice, type Bringing } from './slices';
 import type { Thunk } from './thunk';
 
@@ -59,7 +60,8 @@ export async function lookAt(file: File): Promise<FileKind | { readonly refused:
   }
 }
 
-const titleOf = (file: File): string => file.name.replace(/\.[^.]{1,5}$/, '').trim().slice(0, 200) || 'Untitled';
+/** A file's name without its ending. */
+export const titleOf = (file: File): string => file.name.replace(/\.[^.]{1,5}$/, '').trim().slice(0, 200) || 'Untitled';
 
 /** Where what is brought in goes: to the end of the open note or after one of its pages, or into a new note. */
 export interface Place {
@@ -93,6 +95,22 @@ export const bringAsNote =
     return id;
   };
 
+/**
+ * Shows a note that was made, and opens it: unless the writer has gone elsewhere meanwhile, or records, which nothing may end. True when it is open.
+ */
+export const arrive =
+  (id: string, from: string, go: (note: string) => void): Thunk<Promise<boolean>> =>
+  async (dispatch, getState) => {
+    if (getState().recording.state !== 'idle' || window.location.pathname !== from) {
+      const title = getState().library.headers.find((h) => h.id === id)?.title ?? '';
+      dispatch(say('bring', 'info', `“${title}” is in the Library now.`));
+      return false;
+    }
+    go(id);
+    await dispatch(openNote(id));
+    return getState().note.id === id && getState().note.status === 'open';
+  };
+
 /** Sizes are asked for so many pages at a time. */
 const STEP = 25;
 
@@ -116,6 +134,7 @@ export const bringPdf =
   (file: File, password: string | null, chosen: readonly number[], place: Place, go: (note: string) => void): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     const into = place.into === null ? null : alive.file;
+    const from = window.location.pathname;
     if (place.into !== null && (!into || getState().note.id !== place.into || !canChange(getState()))) return;
     await dispatch(
       runJob({
@@ -143,7 +162,7 @@ export const bringPdf =
               await keepContent(bytes, () => Promise.resolve(work.signal.throwIfAborted()));
               work.signal.throwIfAborted();
             };
-            return go(await dispatch(bringAsNote(titleOf(file), place.folder, [], make, rest)));
+            return void (await dispatch(arrive(await dispatch(bringAsNote(titleOf(file), place.folder, [], make, rest)), from, go)));
           }
           await into.keep(bytes);
           work.signal.throwIfAborted();

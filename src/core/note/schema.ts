@@ -86,6 +86,8 @@ export const takeSchema = z.looseObject({
   state: z.enum(['recording', 'done']),
   /** Where its parts (Record or Resume to Pause or Stop) begin: take time and wall clock, ms. */
   parts: z.array(z.object({ at: ms, wall: time })),
+  /** It came from a file: what is written while it plays counts as written while it was recorded. */
+  brought: z.literal(true).optional(),
 });
 
 export const stretchSchema = z.looseObject({ take: id, from: ms, to: ms });

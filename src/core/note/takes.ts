@@ -1,8 +1,16 @@
-/** Takes that were left running when the program ended. */
+/** Takes that come from files, and those that were left running when the program ended. */
 import { newId } from '../id';
+import { orderAt } from './order';
 import { append } from '../time/editTimeline';
 import { put, type Edit, type Note } from './edit';
 import { entriesOf, inTheirOrder } from './tables';
+
+/** A take that came from a file, with all its sound at the end of the timeline. */
+export function bringTake(note: Note, take: { readonly id: string; readonly name: string; readonly ms: number; readonly wall: number }): Edit {
+  const { id, name, ms, wall } = take;
+  const [order] = orderAt(inTheirOrder(note.rows, 'takes'), note.header.takes.length);
+  return { rows: [put('takes', id, { name: name.slice(0, 200), wall, ms, state: 'done', parts: [{ at: 0, wall }], brought: true, order }), ...append(inTheirOrder(note.rows, 'stretches'), { take: id, from: 0, to: ms }, newId)] };
+}
 
 /**
  * The edit that ends them with the length of their sound, which goes to the end of the timeline; null when none is running.

@@ -9,11 +9,12 @@ import { handOver, lookAt, offered, shutBringing } from '../../store/bringing';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Dialog } from '../../ui/Dialog';
 import { Icon } from '../../ui/icons';
+import { SoundOffer } from './SoundOffer';
 import { PdfOffer } from './PdfOffer';
 import { useHandedFiles } from './useHandedFiles';
 
 /** All that can be brought in, for the browser's own choice of files. */
-const ACCEPTED = '.pdf,application/pdf';
+const ACCEPTED = '.pdf,application/pdf,audio/*,video/mp4,video/webm';
 
 interface Looked {
   readonly file: File;
@@ -67,14 +68,14 @@ function Opened() {
           </View>
         ) : files.length === 0 ? (
           <>
-            <Text>{into === null ? 'A PDF becomes a new note to write on.' : 'The pages of a PDF come into this note, to write on.'} Files can also be dropped onto the program from anywhere.</Text>
+            <Text>{into === null ? 'A PDF becomes a new note to write on, sound a take to write along with.' : 'The pages of a PDF come into this note, to write on; sound becomes a take to write along with.'} Files can also be dropped onto the program from anywhere.</Text>
             <Button mode="contained" icon="bringIn" onPress={() => void choose()} contentStyle={styles.tall}>
               Choose files
             </Button>
           </>
         ) : (
           files.map(({ file, kind }) =>
-            typeof kind === 'object' ? <Refused key={file.name} name={file.name} why={kind.refused} onClose={() => done(file)} /> : kind === 'pdf' ? <PdfOffer key={file.name} file={file} place={place} go={go} onDone={() => done(file)} /> : <Refused key={file.name} name={file.name} why="files of this kind cannot be brought in yet" onClose={() => done(file)} />,
+            typeof kind === 'object' ? <Refused key={file.name} name={file.name} why={kind.refused} onClose={() => done(file)} /> : kind === 'pdf' ? <PdfOffer key={file.name} file={file} place={place} go={go} onDone={() => done(file)} /> : kind === 'sound' ? <SoundOffer key={file.name} file={file} place={place} go={go} onDone={() => done(file)} /> : <Refused key={file.name} name={file.name} why="files of this kind cannot be brought in yet" onClose={() => done(file)} />,
           )
         )}
       </Dialog.Content>

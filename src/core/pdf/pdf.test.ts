@@ -1,0 +1,69 @@
+import * as fc from 'fast-check';
+import { fileKind } from '../bring/fileKind';
+import { findIn } from './find';
+import { headingLevel, namedPages, sheetOf } from './leaf';
+
+test('sheets of a PDF have their size: ISO 216 A4 and A3, ANSI/ASME Y14.1 letter, in points of 1/72 inch', () => {
+  // ISO 216: A4 210 mm x 297 mm. The points are those of common practice (595.28 x 841.89).
+  expect(sheetOf(595.276, 841.89)).toEqual({ w: 210, h: 297 });
+  expect(sheetOf(841.89, 1190.551)).toEqual({ w: 297, h: 420 });
+  // 8.5 in x 11 in.
+  expect(sheetOf(612, 792)).toEqual({ w: 215.9, h: 279.4 });
+  // What no page can be is brought within what a page can be.
+  expect(sheetOf(1, 1e6)).toEqual({ w: 20, h: 3000 });
+});
+
+test('pages by their numbers', () => {
+  expect(namedPages('', 3)).toEqual([0, 1, 2]);
+  expect(namedPages('2', 3)).toEqual([1]);
+  expect(namedPages('1-3, 7', 9)).toEqual([0, 1, 2, 6]);
+  expect(namedPages(' 3 , 1–2 ', 9)).toEqual([2, 0, 1]);
+  expect(namedPages('5-', 7)).toEqual([4, 5, 6]);
+  expect(namedPages('2,2,1-2', 3)).toEqual([1, 0]);
+  for (const wrong of ['0', '4', '1-4', '3-1', 'one', '1,,2', '1 2', '-2', '1e3']) expect(namedPages(wrong, 3)).toBeNull();
+  fc.assert(fc.property(fc.string(), fc.integer({ min: 1, max: 50 }), (text, count) => namedPages(text, count)?.every((n) => n >= 0 && n < count) ?? true));
+});
+
+test('three levels of headings', () => {
+  expect([1, 2, 3, 4, 9].map(headingLevel)).toEqual([1, 2, 3, 3, 3]);
+});
+
+const run = (text: string, x: number, ends = false) => ({ text, box: [x, 0, x + text.length, 10] as const, ends });
+
+test('words are found whatever their case and accents, across the pieces and lines they are cut into', () => {
+  const runs = [run('High wa', 0), run('ter at the Pilots’ École', 7, true), run('is the pilo-', 0, true), run('tage fee', 0, true)];
+  expect(findIn(runs, 'HIGH WATER')).toMatchObject([{ boxes: [[0, 0, 7, 10], [7, 0, 10, 10]] }]);
+  expect(findIn(runs, 'ecole')).toHaveLength(1);
+  expect(findIn(runs, 'École is')).toHaveLength(1);
+  expect(findIn(runs, 'pilotage')).toHaveLength(1);
+  expect(findIn(runs, 'ﬁre')).toEqual([]);
+  expect(findIn([run('the ﬁsh', 0)], 'fish')).toHaveLength(1);
+  expect(findIn(runs, '  ')).toEqual([]);
+  expect(findIn(runs, 'neap')).toEqual([]);
+});
+
+test('what a file is stands in it', () => {
+  const bytes = (...b: (number | string)[]) => Uint8Array.from(b.flatMap((x) => (typeof x === 'string' ? [...x].map((c) => c.charCodeAt(0)) : [x])));
+  expect(fileKind(bytes('%PDF-1.7'))).toBe('pdf');
+  // ISO 32000-1, Annex H, 3.4.1: the header may come within the first 1024 bytes.
+  expect(fileKind(bytes(...Array.from({ length: 900 }, () => 0), '%PDF-1.4'))).toBe('pdf');
+  expect(fileKind(bytes(0x89, 'PNG\r\n', 0x1a, '\n'))).toBe('picture');
+  expect(fileKind(bytes(0xff, 0xd8, 0xff, 0xe0))).toBe('picture');
+  expect(fileKind(bytes('RIFF', 0, 0, 0, 0, 'WEBPVP8 '))).toBe('picture');
+  expect(fileKind(bytes('RIFF', 0, 0, 0, 0, 'WAVEfmt '))).toBe('sound');
+  expect(fileKind(bytes('RIFF', 0, 0, 0, 0, 'AVI LIST'))).toBeNull();
+  expect(fileKind(bytes('GIF89a'))).toBe('moving');
+  expect(fileKind(bytes(0, 0, 0, 32, 'ftypavif', 0, 0, 0, 0, 'avifmif1'))).toBe('picture');
+  expect(fileKind(bytes(0, 0, 0, 32, 'ftypmif1', 0, 0, 0, 0, 'mif1avif'))).toBe('picture');
+  expect(fileKind(bytes(0, 0, 0, 24, 'ftypheic', 0, 0, 0, 0, 'mif1heic'))).toBe('heic');
+  expect(fileKind(bytes(0, 0, 0, 32, 'ftypM4A ', 0, 0, 0, 0, 'M4A mp42'))).toBe('sound');
+  expect(fileKind(bytes('OggS'))).toBe('sound');
+  expect(fileKind(bytes('fLaC'))).toBe('sound');
+  expect(fileKind(bytes('ID3', 4))).toBe('sound');
+  expect(fileKind(bytes(0xff, 0xfb, 0x90, 0x64))).toBe('sound');
+  expect(fileKind(bytes(0x1a, 0x45, 0xdf, 0xa3))).toBe('sound');
+  expect(fileKind(bytes('PK', 3, 4))).toBe('bundle');
+  expect(fileKind(bytes('<?xml version="1.0"?>\n<!-- buoy -->\n<svg xmlns="http://www.w3.org/2000/svg">'))).toBe('svg');
+  expect(fileKind(bytes('<html><svg>'))).toBeNull();
+  expect(fileKind(bytes('Dear harbour master'))).toBeNull();
+});
