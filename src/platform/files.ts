@@ -21,13 +21,14 @@ export function chooseFile(accept: string): Promise<File | null> {
   });
 }
 
-/** Asks for files; none when none were chosen. */
-export function chooseFiles(accept: string): Promise<File[]> {
+/** Asks for files; none when none were chosen. `camera`: a device that has one takes a photo. */
+export function chooseFiles(accept: string, camera = false): Promise<File[]> {
   return new Promise((resolve) => {
     const input = document.createElement('input');
     input.type = 'file';
     input.accept = accept;
-    input.multiple = true;
+    if (camera) input.setAttribute('capture', 'environment');
+    else input.multiple = true;
     input.addEventListener('change', () => resolve([...(input.files ?? [])]));
     input.addEventListener('cancel', () => resolve([]));
     input.click();

@@ -1,8 +1,11 @@
 /** What lies behind pages: choosing a picture, taking it away, and showing pictures and pages of PDF where pages are seen in small. */
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { setBackdrop } from '../core/note/pages';
 import type { Page } from '../core/note/schema';
-import { BACKDROP_TYPES, checkPicture, decodeFor, PictureError } from '../platform/drawing/backdrops';
+import type { Placed } from '../core/note/kinds/kinds';
+import type { Picture } from '../core/note/kinds/picture';
+import { sheetOfPicture, type PictureSource } from '../platform/drawing/pictureOnPage';
+import { backdropOf, BACKDROP_TYPES, checkPicture, decodeFor, PictureError } from '../platform/drawing/backdrops';
 import { chooseFile } from '../platform/files';
 import { PdfShelf } from '../platform/pdf/pdfFile';
 import { wholeLeaf } from '../platform/pdf/wholeLeaf';
@@ -88,4 +91,43 @@ export function usePageBackdrop({ backdrop, w, h }: Pick<Page, 'backdrop' | 'w' 
   }, [backdrop, w, h, width]);
   useEffect(() => () => shown?.bitmap.close(), [shown]);
   return shown?.of === backdrop ? (shown?.bitmap ?? null) : null;
+}
+
+/** Where the pictures that lie on a page come from, where it is seen in small at `k` px per mm. */
+export function usePlacedPictures(placed: readonly Placed[], k: number): PictureSource | undefined {
+  const [shown, setShown] = useState<ReadonlyMap<string, ImageBitmap> | null>(null);
+  const pictures = useMemo(() => placed.filter((it): it is Picture => it.kind === 'picture'), [placed]);
+  // Moved or turned they are the same pixels.
+  const names = [...new Set(pictures.map((p) => p.content))].sort().join();
+  const latest = useRef(pictures);
+  useEffect(() => {
+    latest.current = pictures;
+  });
+  useEffect(() => {
+    if (!names) return undefined;
+    let wanted = true;
+    const made = new Map<string, ImageBitmap>();
+    const show = async () => {
+      for (const it of latest.current) {
+        if (made.has(it.content)) continue;
+        const bytes = await readContent(it.content);
+        const bitmap = bytes && wanted && (await decodeFor(sheetOfPicture(it), bytes, k * Math.min(3, window.devicePixelRatio || 1)));
+        if (bitmap) made.set(it.content, bitmap);
+      }
+      if (wanted) setShown(made);
+    };
+    // What is wrong with one is told where the page is open.
+    show().catch(() => undefined);
+    return () => {
+      wanted = false;
+      for (const bitmap of made.values()) bitmap.close();
+    };
+  }, [names, k]);
+  return useMemo(() => {
+    if (!shown || !names) return undefined;
+    return (it: Picture) => {
+      const bitmap = shown.get(it.content);
+      return bitmap && bitmap.width > 0 ? backdropOf(bitmap, sheetOfPicture(it)) : null;
+    };
+  }, [shown, names]);
 }

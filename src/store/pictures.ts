@@ -3,6 +3,7 @@ import { useEffect, useReducer } from 'react';
 import type { NoteSummary } from '../core/note/schema';
 import { backdropBitmap } from './backdrops';
 import { drawPage } from '../platform/drawing/pictures';
+import { readContent } from '../storage/contentFile';
 import { firstInk, readPicture, writePicture } from '../storage/pictureFile';
 
 /** px across; twice what the largest list shows. */
@@ -47,7 +48,7 @@ async function draw(header: NoteSummary): Promise<boolean> {
     const { first } = header;
     // What cannot be shown is told where the page is open.
     const behind = await backdropBitmap(first, WIDTH / first.w).catch(() => null);
-    bytes = await drawPage(first, await firstInk(header.id), WIDTH, behind);
+    bytes = await drawPage(first, await firstInk(header.id), WIDTH, behind, readContent);
     if (!bytes) return false;
     // Kept to be quick the next time; without room it is drawn again.
     await writePicture(header.id, { changed: header.changed, bytes }).catch(() => undefined);

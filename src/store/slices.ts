@@ -213,8 +213,8 @@ export const lockSlice = createSlice({
 export interface Bringing {
   /** The open note that takes it; null for a new one. */
   readonly into: string | null;
-  /** The page in sight of that note. */
-  readonly page: string | null;
+  /** What is in sight of that note: its page, and the place on it, mm. */
+  readonly at: { readonly page: string; readonly x: number; readonly y: number } | null;
   /** Where a new note is to lie. */
   readonly folder: string | null;
   /** Counts what was handed over: dropped, pasted or chosen. */
@@ -304,6 +304,8 @@ export interface ToolsState {
   readonly strip: boolean;
   /** Printed text is taken hold of, instead of writing over it. */
   readonly text: boolean;
+  /** The next loop of the lasso says what of the selected picture is shown. */
+  readonly cropping: 'rectangle' | 'loop' | null;
   /** Places that were looked for on a page, mm. */
   readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
   /** What the sheet above the deck shows. */
@@ -318,16 +320,16 @@ export interface ToolsState {
 
 export const toolsSlice = createSlice({
   name: 'tools',
-  initialState: { tool: 'pen', ruler: false, strip: false, text: false, found: null, sheet: 'none', selection: null, clipboard: null, fill: inkColor('Straw') } as ToolsState,
+  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, found: null, sheet: 'none', selection: null, clipboard: null, fill: inkColor('Straw') } as ToolsState,
   reducers: {
     set: (s, a: PayloadAction<Partial<Omit<ToolsState, 'clipboard'>>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */
-    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, text: false, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
+    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, text: false, cropping: null, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
     /** The strip takes the pen or the eraser; another tool would have nothing to do there. */
     stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
     forgotten: (s) => ({ ...(s as ToolsState), clipboard: null, selection: null }),
     copied: (s, a: PayloadAction<NonNullable<ToolsState['clipboard']>>) => ({ ...(s as ToolsState), clipboard: a.payload }),
     /** Another note was opened: only the clipboard goes along. */
-    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, found: null, sheet: 'none', selection: null }),
+    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, cropping: null, found: null, sheet: 'none', selection: null }),
   },
 });

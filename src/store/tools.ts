@@ -3,7 +3,7 @@ import { joined, put as putRow, type Edit } from '../core/note/edit';
 import { newId } from '../core/id';
 import { copiedPlaced } from '../core/note/copy';
 import { makeArea } from '../core/note/kinds/area';
-import { isStroke, mapPlaced, strokesOf, type Placed } from '../core/note/kinds/kinds';
+import { isLocked, isStroke, mapPlaced, strokesOf, type Placed } from '../core/note/kinds/kinds';
 import { addPages, bringTakes } from '../core/note/pages';
 import { writingLines } from '../core/note/paper';
 import { penOf, type Pen } from '../core/ink/pen';
@@ -45,7 +45,7 @@ export const selectAll =
   (dispatch, getState) => {
     const list = getState().note.note?.ink[page] ?? [];
     dispatch(toolsSlice.actions.toolChosen('lasso'));
-    dispatch(select(page, list.map((s) => s.id)));
+    dispatch(select(page, list.filter((s) => !isLocked(s)).map((s) => s.id)));
   };
 
 /** Changed strokes of a page, and with them the lines that hold on to shapes among them. */

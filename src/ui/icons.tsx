@@ -49,6 +49,7 @@ const LINES = {
   paper: 'M5 3h14v18H5zM5 8h14M5 12h14M5 16h14',
   folder: 'M3 6.500h6l2 2.500h10v10H3z',
   newFolder: 'M3 6.500h6l2 2.500h10v10H3zM12 11.500v5M9.500 14h5',
+  camera: 'M4 8h4l1.500-2.500h5L16 8h4v11H4zM12 10.500a3 3 0 1 0 .010 0',
   bringIn: 'M12 3.500v11M7.500 10l4.500 4.500L16.500 10M4 15v5h16v-5',
   archive: 'M4 4h16v5H4zM5.500 9v11h13V9M9.500 13h5',
   tag: 'M3.500 4h8l9 9-8 8-9-9zM8 8.200h.01',

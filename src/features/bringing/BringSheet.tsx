@@ -9,12 +9,19 @@ import { handOver, lookAt, offered, shutBringing } from '../../store/bringing';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Dialog } from '../../ui/Dialog';
 import { Icon } from '../../ui/icons';
+import { PicturesOffer } from './PicturesOffer';
 import { SoundOffer } from './SoundOffer';
 import { PdfOffer } from './PdfOffer';
 import { useHandedFiles } from './useHandedFiles';
 
 /** All that can be brought in, for the browser's own choice of files. */
-const ACCEPTED = '.pdf,application/pdf,audio/*,video/mp4,video/webm';
+const ACCEPTED = '.pdf,application/pdf,image/*,.heic,audio/*,video/mp4,video/webm';
+
+/** Kinds that are known and go another way. */
+const OTHERS: Readonly<Record<string, string>> = {
+  heic: 'browsers cannot show HEIC pictures. Have the phone save it as JPEG (its camera settings, “most compatible”), or send it to yourself, which makes it one',
+  bundle: 'bundles and backups come back under Settings, Restore',
+};
 
 interface Looked {
   readonly file: File;
@@ -30,7 +37,7 @@ export function BringSheet() {
 function Opened() {
   const dispatch = useAppDispatch();
   const router = useRouter();
-  const { into, page, folder, turn } = useAppSelector((s) => s.bringing!);
+  const { into, at, folder, turn } = useAppSelector((s) => s.bringing!);
   const [files, setFiles] = useState<readonly Looked[] | null>(null);
   useEffect(() => {
     let here = true;
@@ -41,16 +48,18 @@ function Opened() {
     };
   }, [dispatch, turn]);
   const shut = () => dispatch(shutBringing());
-  const choose = async () => {
-    const chosen = await chooseFiles(ACCEPTED);
+  const choose = async (camera = false) => {
+    const chosen = await chooseFiles(camera ? 'image/*' : ACCEPTED, camera);
     if (chosen.length) dispatch(handOver(chosen));
   };
-  const done = (file: File) => {
-    const left = (files ?? []).filter((f) => f.file !== file);
+  const done = (...gone: readonly File[]) => {
+    const left = (files ?? []).filter((f) => !gone.includes(f.file));
     if (left.length) setFiles(left);
     else shut();
   };
-  const place = { into, after: page, folder };
+  const pictures = (files ?? []).flatMap(({ file, kind }) => (kind === 'picture' || kind === 'moving' || kind === 'svg' ? [{ file, drawing: kind === 'svg' }] : []));
+  const rest = (files ?? []).filter(({ file }) => !pictures.some((p) => p.file === file));
+  const place = { into, after: at?.page ?? null, folder };
   const go = (note: string) => router.push(`/note/${note}` as Href);
   return (
     <Dialog onDismiss={shut} kind="sheet">
@@ -68,15 +77,24 @@ function Opened() {
           </View>
         ) : files.length === 0 ? (
           <>
-            <Text>{into === null ? 'A PDF becomes a new note to write on, sound a take to write along with.' : 'The pages of a PDF come into this note, to write on; sound becomes a take to write along with.'} Files can also be dropped onto the program from anywhere.</Text>
+            <Text>{into === null ? 'A PDF becomes a new note to write on, sound a take to write along with, a picture a page that has it.' : 'The pages of a PDF come into this note, to write on; pictures come onto the page; sound becomes a take to write along with.'} Files can also be dropped onto the program from anywhere.</Text>
             <Button mode="contained" icon="bringIn" onPress={() => void choose()} contentStyle={styles.tall}>
               Choose files
             </Button>
+            <Button mode="outlined" icon="camera" onPress={() => void choose(true)} contentStyle={styles.tall}>
+              Take a photo
+            </Button>
           </>
         ) : (
-          files.map(({ file, kind }) =>
-            typeof kind === 'object' ? <Refused key={file.name} name={file.name} why={kind.refused} onClose={() => done(file)} /> : kind === 'pdf' ? <PdfOffer key={file.name} file={file} place={place} go={go} onDone={() => done(file)} /> : kind === 'sound' ? <SoundOffer key={file.name} file={file} place={place} go={go} onDone={() => done(file)} /> : <Refused key={file.name} name={file.name} why="files of this kind cannot be brought in yet" onClose={() => done(file)} />,
-          )
+          <>
+            {pictures.length > 0 && <PicturesOffer pictures={pictures} place={place} at={at} go={go} onDone={() => done(...pictures.map((p) => p.file))} />}
+            {rest.map(({ file, kind }) => {
+              const same = { file, place, go, onDone: () => done(file) };
+              if (kind === 'pdf') return <PdfOffer key={file.name} {...same} />;
+              if (kind === 'sound') return <SoundOffer key={file.name} {...same} />;
+              return <Refused key={file.name} name={file.name} why={typeof kind === 'object' ? kind.refused : OTHERS[kind]} onClose={() => done(file)} />;
+            })}
+          </>
         )}
       </Dialog.Content>
     </Dialog>

@@ -11,7 +11,7 @@ const hasFiles = (data: DataTransfer | null): boolean => data?.types.includes('F
 function bring(files: readonly File[]): void {
   const state = store.getState();
   const isHere = window.location.pathname.startsWith('/note/') && state.note.status === 'open' && canChange(state);
-  store.dispatch(askToBring({ into: isHere ? state.note.id : null, page: null, folder: null }, files));
+  store.dispatch(askToBring({ into: isHere ? state.note.id : null, at: null, folder: null }, files));
 }
 
 export function useHandedFiles(): void {

@@ -201,7 +201,7 @@ export function LibraryScreen() {
               </Button>
             </>
           )}
-          {where.kind === 'folder' && !hits && <IconButton icon="bringIn" aria-label={at === null ? 'Bring in' : 'Bring in to this folder'} onPress={() => dispatch(askToBring({ into: null, page: null, folder: at }))} style={styles.icon} />}
+          {where.kind === 'folder' && !hits && <IconButton icon="bringIn" aria-label={at === null ? 'Bring in' : 'Bring in to this folder'} onPress={() => dispatch(askToBring({ into: null, at: null, folder: at }))} style={styles.icon} />}
           {!wide && where.kind === 'folder' && (
             <IconButton icon="newFolder" aria-label="New folder" onPress={() => setAsked({ kind: 'new-folder', parent: at })} style={styles.icon} />
           )}

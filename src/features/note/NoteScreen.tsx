@@ -8,6 +8,8 @@ import { put } from '../../core/note/edit';
 import { ask } from '../../store/lockState';
 import { setReadOnly } from '../../store/reviewing';
 import { canChange, change } from '../../store/change';
+import { isLocked } from '../../core/note/kinds/kinds';
+import { unlockPictures } from '../../store/picturesOnPage';
 import { askToBring } from '../../store/bringing';
 import { flushAll, openNote } from '../../store/openNote';
 import { stopRecording } from '../../store/recording';
@@ -87,6 +89,7 @@ export function NoteScreen() {
   const [asked, setAsked] = useState<Asked | null>(null);
   const [web, setWeb] = useState<string | null>(null);
   const isPrinted = useAppSelector((s) => s.note.note?.header.pages.some((p) => p.backdrop?.leaf !== undefined) ?? false);
+  const hasLocked = useAppSelector((s) => canChange(s) && Object.values(s.note.note?.ink ?? {}).some((list) => list.some(isLocked)));
   const readsText = useAppSelector((s) => s.tools.text);
   const listens = useAppSelector((s) => s.note.mode === 'listen' && s.note.note !== null && lengthOf(s.note.note.header) > 0);
   const changeable = useAppSelector(canChange);
@@ -104,10 +107,11 @@ export function NoteScreen() {
               dispatch(toolsSlice.actions.set({ sheet: 'paper' }));
             },
           },
-          { name: 'Bring in', press: () => dispatch(askToBring({ into: id, page: middle(), folder: null })) },
+          { name: 'Bring in', press: () => dispatch(askToBring({ into: id, at: surface.current?.middle() ?? null, folder: null })) },
           { name: 'Bookmark this page', press: () => void (middle() && dispatch(bookmark(middle()!))) },
         ]
       : []),
+    ...(hasLocked ? [{ name: 'Let locked pictures go', press: () => void (middle() && dispatch(unlockPictures(middle()!))) }] : []),
     ...(isPrinted
       ? [
           { name: 'Find in the PDF', press: () => dispatch(toolsSlice.actions.set({ sheet: 'find' })) },

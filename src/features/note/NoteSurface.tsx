@@ -21,6 +21,7 @@ import { notBroughtIn, pageOfLeaf, printedLinks, printedText, webAddress } from 
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { store } from '../../store/store';
 import type { RootState } from '../../store/state';
+import { cropSelected } from '../../store/picturesOnPage';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
 import { surfaceSettings, type SurfaceEvents, type SurfaceState } from './surface/state';
 import { Surface } from './surface/surface';
@@ -47,6 +48,7 @@ const view = (s: RootState): SurfaceState | null =>
     ruler: s.tools.ruler,
     stripOn: s.tools.strip,
     text: s.tools.text,
+    cropping: s.tools.cropping,
     found: s.tools.found,
     selection: s.tools.selection,
     dark: s.settings.pageTheme === 'dark' || (s.settings.pageTheme === 'interface' && darkInterface),
@@ -89,6 +91,7 @@ const events = (id: string | null, { zoomed, paged, printed }: Pick<SurfaceEvent
   transform: (m) => void dispatch(transformSelected(m)),
   reshape: (stroke, shape) => void dispatch(setShape(stroke, shape, true)),
   room: (page, y, dy) => void dispatch(makeRoomAt(page, y, dy)),
+  crop: (loop) => dispatch(cropSelected(loop)),
   fill: (page, x, y, time) => void dispatch(fillAt(page, x, y, time)),
   scratched: (words) => void dispatch(say('tool', 'info', words > 1 ? `${words} words were scratched out.` : words === 1 ? 'A word was scratched out.' : 'What was written there was scratched out.', 'undo')),
   erased: () => {

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
 import { IconButton, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import type { Page } from '../../core/note/schema';
-import { usePageBackdrop } from '../../store/backdrops';
+import { usePageBackdrop, usePlacedPictures } from '../../store/backdrops';
 import { settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { PaperPreview } from '../../ui/paper/PaperPreview';
@@ -73,7 +73,7 @@ function PageItem({ page, number, current, onPress }: { page: Page; number: numb
   return (
     <TouchableRipple role="button" aria-label={`Go to page ${number}`} aria-current={current ? 'page' : undefined} onPress={onPress} borderless style={[styles.item, { borderColor: current ? colors.tertiary : 'transparent' }]}>
       <View style={styles.itemInner}>
-        <PaperPreview form={page} placed={ink} backdrop={usePageBackdrop(page, PICTURE.width)} width={PICTURE.width} height={PICTURE.height} label={`Picture of page ${number}`} />
+        <PaperPreview form={page} placed={ink} backdrop={usePageBackdrop(page, PICTURE.width)} pictures={usePlacedPictures(ink, PICTURE.width / page.w)} width={PICTURE.width} height={PICTURE.height} label={`Picture of page ${number}`} />
         <Text variant="labelMedium" style={{ color: current ? colors.onSurface : colors.onSurfaceVariant, fontWeight: current ? '700' : '400' }}>
           {number}
         </Text>

@@ -97,7 +97,7 @@ export function TodayScreen() {
           <Text variant="titleLarge" role="heading" aria-level={2} style={styles.grow}>
             Under way
           </Text>
-          <Button compact icon="bringIn" onPress={() => dispatch(askToBring({ into: null, page: null, folder: null }))}>
+          <Button compact icon="bringIn" onPress={() => dispatch(askToBring({ into: null, at: null, folder: null }))}>
             Bring in
           </Button>
         </View>

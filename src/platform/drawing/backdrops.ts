@@ -1,8 +1,7 @@
 /** Pictures behind pages: read and decoded when a page comes into reach, as fine as it is seen and as there is room for, let go with the page. */
 import type { Box } from '../../core/ink/stroke';
 import type { Page } from '../../core/note/schema';
-import type { Context } from './kindPainter';
-import type { Backdrop } from './pagePainter';
+import type { Backdrop, Context } from './kindPainter';
 import { bytesOfPixels, type PixelRoom } from './pixelRoom';
 
 /** What can lie behind a page; browsers draw these, and none of them runs anything. */

@@ -5,8 +5,7 @@
 import type { Box } from '../../core/ink/stroke';
 import type { Page } from '../../core/note/schema';
 import { placeOnPage, type Backdrops } from './backdrops';
-import type { Context } from './kindPainter';
-import type { Backdrop } from './pagePainter';
+import type { Backdrop, Context } from './kindPainter';
 import { bytesOfPixels, type PixelRoom } from './pixelRoom';
 
 /** What gives the pages on the screen what lies behind them. */

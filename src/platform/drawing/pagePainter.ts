@@ -5,16 +5,11 @@
 import type { Box } from '../../core/ink/stroke';
 import type { Placed } from '../../core/note/kinds/kinds';
 import type { Page } from '../../core/note/schema';
-import type { Context } from './kindPainter';
+import type { Backdrop, Context } from './kindPainter';
 import { LIGHT_PAGE, type PageLook } from './pageLook';
+import type { PictureSource } from './pictureOnPage';
 import { rulePaper } from './paperPainter';
 import { PlacedPainter } from './placedPainter';
-
-/** What a page has behind its ruling, as far as it is there: it may come later than the frame that asks for it. */
-export interface Backdrop {
-  /** Draws the part of it (mm) that is there. */
-  draw(ctx: Context, part: Box): void;
-}
 
 export interface PagePainting {
   readonly page: Page;
@@ -29,6 +24,8 @@ export interface PagePainting {
   /** How much of each thing shows, 0..1. */
   readonly alpha?: (it: Placed) => number;
   readonly backdrop?: Backdrop | null;
+  /** Where pictures on it come from, when there is no painter that knows. */
+  readonly pictures?: PictureSource;
   /** The colour of the sheet is painted too; on the screen it is the page's own background, and a picture can do without. */
   readonly sheet?: boolean;
   /** Without its ruling, for a picture of the ink alone. */
@@ -36,7 +33,7 @@ export interface PagePainting {
 }
 
 /** `ctx` counts in mm of the page. */
-export function paintPage(ctx: Context, { page, placed, part, k, look = LIGHT_PAGE, painter = new PlacedPainter(() => look), alpha, backdrop, sheet = true, bare = false }: PagePainting): void {
+export function paintPage(ctx: Context, { page, placed, part, k, look = LIGHT_PAGE, pictures, painter = new PlacedPainter(() => look, pictures), alpha, backdrop, sheet = true, bare = false }: PagePainting): void {
   const [l, t, r, b] = part;
   if (sheet) {
     ctx.fillStyle = look.sheet(page.paper);

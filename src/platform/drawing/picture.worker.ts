@@ -4,11 +4,29 @@ import type { Placed } from '../../core/note/kinds/kinds';
 import { readInk } from '../../core/note/records/inkChunk';
 import type { Page } from '../../core/note/schema';
 import { NewerError, RecordError } from '../../core/record';
+import type { Picture } from '../../core/note/kinds/picture';
 import { backdropOf } from './backdrops';
+import type { Backdrop } from './kindPainter';
 import { paintPage } from './pagePainter';
+import { sheetOfPicture } from './pictureOnPage';
 
-/** Strokes of other pages in the records are passed over. `width`: px. */
-async function draw(page: Page, ink: readonly string[], width: number, backdrop: ImageBitmap | null): Promise<Uint8Array> {
+/** Pictures on the page, as fine as they are seen; one that cannot be shown leaves its place empty. */
+async function shownOf(placed: readonly Placed[], k: number, content: ReadContent): Promise<Map<Picture, Backdrop>> {
+  const shown = new Map<Picture, Backdrop>();
+  for (const it of placed) {
+    if (it.kind !== 'picture') continue;
+    const sheet = sheetOfPicture(it);
+    const bytes = await content(it.content).catch(() => null);
+    const bitmap = bytes && (await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>]), { resizeWidth: Math.max(1, Math.round(sheet.w * k)), resizeQuality: 'high' }).catch(() => null));
+    if (bitmap) shown.set(it, backdropOf(bitmap, sheet));
+  }
+  return shown;
+}
+
+export type ReadContent = (hash: string) => Promise<Uint8Array | null>;
+
+/** Strokes of other pages in the records are passed over. `width`: px. `content`: bytes of pictures, null where they are not here. */
+async function draw(page: Page, ink: readonly string[], width: number, backdrop: ImageBitmap | null, content: ReadContent): Promise<Uint8Array> {
   const placed: Placed[] = [];
   for (const text of ink) {
     try {
@@ -19,10 +37,11 @@ async function draw(page: Page, ink: readonly string[], width: number, backdrop:
     }
   }
   const k = width / page.w;
+  const pictures = await shownOf(placed, k, content);
   const canvas = new OffscreenCanvas(width, Math.max(1, Math.round(page.h * k)));
   const ctx = canvas.getContext('2d')!;
   ctx.scale(k, k);
-  paintPage(ctx, { page, placed, part: [0, 0, page.w, page.h], k, backdrop: backdrop && backdropOf(backdrop, page) });
+  paintPage(ctx, { page, placed, part: [0, 0, page.w, page.h], k, backdrop: backdrop && backdropOf(backdrop, page), pictures: (it) => pictures.get(it) ?? null });
   backdrop?.close();
   const bytes = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/webp', quality: 0.8 })).arrayBuffer());
   return transfer(bytes, [bytes.buffer]);

@@ -1,10 +1,12 @@
 /** What was chosen on a page as a PNG. */
 import { z } from 'zod';
-import type { Exporter } from '../../core/formats/exporter';
+import type { Exporter, Leaving } from '../../core/formats/exporter';
 import { growBox, unionBox } from '../../core/ink/stroke';
-import { coveredBy } from '../../core/note/kinds/kinds';
+import { coveredBy, type Placed } from '../../core/note/kinds/kinds';
 import { backdropOf, decodeFor } from './backdrops';
+import type { Backdrop } from './kindPainter';
 import { paintPage } from './pagePainter';
+import { sheetOfPicture, type PictureSource } from './pictureOnPage';
 import { PdfFile, sourceOf } from '../pdf/pdfFile';
 import { wholeLeaf } from '../pdf/wholeLeaf';
 import type { Page } from '../../core/note/schema';
@@ -25,6 +27,16 @@ async function behind(page: Page, bytes: Uint8Array, k: number): Promise<ImageBi
   }
 }
 
+/** Pictures among what was chosen, as fine as they come out. */
+async function shownOf(chosen: Leaving['chosen'], contents: Leaving['contents'], k: number): Promise<PictureSource> {
+  const shown = new Map<Placed, Backdrop>();
+  for (const it of chosen) {
+    const bytes = it.kind === 'picture' ? (await contents()).contents.get(it.content) : undefined;
+    if (it.kind === 'picture' && bytes) shown.set(it, backdropOf(await decodeFor(sheetOfPicture(it), bytes, k), sheetOfPicture(it)));
+  }
+  return (it) => shown.get(it) ?? null;
+}
+
 export const pictureExporter: Exporter<{ paper: boolean }> = {
   name: 'Picture',
   extension: 'png',
@@ -43,7 +55,8 @@ export const pictureExporter: Exporter<{ paper: boolean }> = {
     ctx.setTransform(k, 0, 0, k, -box[0] * k, -box[1] * k);
     const picture = paper && page.backdrop ? (await contents()).contents.get(page.backdrop.content) : undefined;
     const bitmap = picture ? await behind(page, picture, k) : null;
-    paintPage(ctx, { page, placed: chosen, part: box, k, backdrop: bitmap && backdropOf(bitmap, page), sheet: paper, bare: !paper });
+    const pictures = await shownOf(chosen, contents, k);
+    paintPage(ctx, { page, pictures, placed: chosen, part: box, k, backdrop: bitmap && backdropOf(bitmap, page), sheet: paper, bare: !paper });
     bitmap?.close();
     const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
     if (!blob) throw new Error('this browser cannot make a picture of that size');

@@ -1,16 +1,16 @@
 /** Pictures of pages, drawn in a worker. */
-import { transfer } from 'comlink';
+import { proxy, transfer } from 'comlink';
 import type { Page } from '../../core/note/schema';
 import { WorkerCall } from '../worker';
-import type { Pictures } from './picture.worker';
+import type { Pictures, ReadContent } from './picture.worker';
 
 const worker = new WorkerCall<Pictures>(() => new Worker(new URL('./picture.worker', window.location.href)));
 
 /**
- * A picture as WebP, `width` px across, of a page and the records of ink of its note; `behind`: what lies behind the page. Null
+ * A picture as WebP, `width` px across, of a page and the records of ink of its note; `behind`: what lies behind the page; `content`: bytes of pictures on it. Null
  * where the browser cannot draw one in a worker: the list then does without.
  */
-export async function drawPage(page: Page, ink: readonly string[], width: number, behind: ImageBitmap | null): Promise<Uint8Array | null> {
+export async function drawPage(page: Page, ink: readonly string[], width: number, behind: ImageBitmap | null, content: ReadContent): Promise<Uint8Array | null> {
   if (!worker.possible || typeof OffscreenCanvas === 'undefined') return null;
-  return worker.call((w) => w.draw(page, ink, width, behind && transfer(behind, [behind]))).catch(() => null);
+  return worker.call((w) => w.draw(page, ink, width, behind && transfer(behind, [behind]), proxy(content))).catch(() => null);
 }

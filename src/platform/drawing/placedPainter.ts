@@ -4,6 +4,7 @@ import type { Stroke } from '../../core/ink/stroke';
 import { AreaPainter } from './areaPainter';
 import type { Context, KindPainter } from './kindPainter';
 import type { PageLook } from './pageLook';
+import { PicturePainter, type PictureSource } from './pictureOnPage';
 import { StrokePainter } from './strokePainter';
 
 const NOT_SHOWN: KindPainter = { one: () => undefined, clear: () => undefined };
@@ -12,10 +13,10 @@ export class PlacedPainter {
   private readonly strokes: StrokePainter;
   private readonly by: { readonly [K in Placed['kind']]: KindPainter };
 
-  /** `look`: the colours in force whenever something is painted. */
-  constructor(look: () => PageLook) {
+  /** `look`: the colours in force whenever something is painted; `pictures`: where pictures come from, without which their places are shown. */
+  constructor(look: () => PageLook, pictures: PictureSource = () => null) {
     this.strokes = new StrokePainter(look);
-    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, unknown: NOT_SHOWN };
+    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, picture: new PicturePainter(pictures) as KindPainter, unknown: NOT_SHOWN };
   }
 
   /** `ctx` counts in mm. `alpha`: how much of a thing shows, 0..1. */

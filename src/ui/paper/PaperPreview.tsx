@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import type { Placed } from '../../core/note/kinds/kinds';
 import type { PageForm } from '../../core/note/schema';
 import { backdropOf } from '../../platform/drawing/backdrops';
+import type { PictureSource } from '../../platform/drawing/pictureOnPage';
 import { paintPage } from '../../platform/drawing/pagePainter';
 import '../controls.css';
 
@@ -11,13 +12,15 @@ export interface PaperPreviewProps {
   placed: readonly Placed[];
   /** The picture behind it. */
   backdrop?: ImageBitmap | null;
+  /** Pictures on it. */
+  pictures?: PictureSource;
   /** Largest width and height, px. */
   width: number;
   height: number;
   label: string;
 }
 
-export function PaperPreview({ form, placed, backdrop = null, width, height, label }: PaperPreviewProps) {
+export function PaperPreview({ form, placed, backdrop = null, pictures, width, height, label }: PaperPreviewProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const k = Math.min(width / form.w, height / form.h);
   useEffect(() => {
@@ -27,7 +30,7 @@ export function PaperPreview({ form, placed, backdrop = null, width, height, lab
     [el.width, el.height] = [Math.round(form.w * k * dpr), Math.round(form.h * k * dpr)];
     const ctx = el.getContext('2d')!;
     ctx.setTransform(k * dpr, 0, 0, k * dpr, 0, 0);
-    paintPage(ctx, { page: { id: 'preview', ...form }, placed, part: [0, 0, form.w, form.h], k: k * dpr, backdrop: backdrop && backdropOf(backdrop, form) });
-  }, [form, placed, backdrop, k]);
+    paintPage(ctx, { page: { id: 'preview', ...form }, placed, part: [0, 0, form.w, form.h], k: k * dpr, backdrop: backdrop && backdropOf(backdrop, form), pictures });
+  }, [form, placed, backdrop, pictures, k]);
   return <canvas ref={canvas} role="img" aria-label={label} className="paper-preview" style={{ width: form.w * k, height: form.h * k }} />;
 }

@@ -4,12 +4,13 @@ import type { Rub } from '../../ink/erase';
 import type { Affine } from '../../ink/transform';
 import { areaKind, type Area } from './area';
 import { LAYERS, type Kind, type Layer } from './kind';
+import { pictureKind, type Picture } from './picture';
 import { strokeKind } from './stroke';
 import { unknownKind, type Unknown } from './unknown';
 
-export type Placed = Stroke | Area | Unknown;
+export type Placed = Stroke | Area | Picture | Unknown;
 
-export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, unknown: unknownKind };
+export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, unknown: unknownKind };
 
 export const kindOf = (it: Placed): Kind => KINDS[it.kind] as unknown as Kind;
 export const isStroke = (it: Placed): it is Stroke => it.kind === 'stroke';
@@ -21,6 +22,11 @@ export const layerOf = (it: Placed): Layer => kindOf(it).layer(it);
 export const paintOrder = (a: Placed, b: Placed): number => DEPTH[layerOf(a)] - DEPTH[layerOf(b)] || placedOrder(a, b);
 /** What newly comes onto the page may be put on top of what is drawn; what lies lower has its place drawn anew. */
 export const liesOnTop = (it: Placed): boolean => DEPTH[layerOf(it)] >= DEPTH.ink;
+
+/** Lies under what is written and drawn, and makes way for it where both are touched. */
+export const isGround = (it: Placed): boolean => it.kind === 'picture' || layerOf(it) === 'area';
+/** Stays where it is, whatever is taken hold of. */
+export const isLocked = (it: Placed): boolean => it.kind === 'picture' && it.locked === true;
 
 export const isDecoration = (it: Placed): boolean => kindOf(it).isDecoration(it);
 /** What a thing covers with all that reaches beyond its box, mm. */

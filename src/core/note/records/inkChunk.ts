@@ -14,6 +14,7 @@ import type { Gone } from '../edit';
 import { binaryOf, textOf } from '../binaryText';
 import { areaInDisguise, areaKind } from '../kinds/area';
 import { KINDS, type Placed } from '../kinds/kinds';
+import { readPicture } from '../kinds/picture';
 import { strokeKind } from '../kinds/stroke';
 import { penSchema } from '../schema';
 import { freshHybrid, type Past, type Version } from '../version';
@@ -197,6 +198,10 @@ export function readInk(text: string): InkRead {
         const mine = areaKind.schema.safeParse(about);
         const outline = measured(pts);
         if (mine.success && outline.n > 0) return { ...base, ...(mine.data as { fill: string }), kind: 'area', box: outline.box, ms: 0 };
+      }
+      if (of === 'picture') {
+        const picture = readPicture(base, about);
+        if (picture) return picture;
       }
       const box = (Array.isArray(about.box) && about.box.length === 4 ? about.box : pts.length && of in KINDS ? measured(pts).box : [0, 0, 0, 0]) as unknown as Box;
       return { ...base, kind: 'unknown', of, fields: about, box, ms: 0 };

@@ -9,6 +9,7 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
 import { TINTS } from '../../../core/ink/inks';
 import { isStroke } from '../../../core/note/kinds/kinds';
+import { layOver, lockSelected, mirrorSelected, selectedPictures, showWhole, startCropping } from '../../../store/picturesOnPage';
 import { offeredColors } from '../../../store/cup';
 import { NoteChooser } from '../pages/NoteChooser';
 import { colorName } from '../pens/names';
@@ -74,6 +75,8 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
   const grouped = useAppSelector((s) => selected(s).some((k) => k.group));
   const headed = useAppSelector((s) => selected(s).some((k) => s.note.note!.header.headings?.some((h) => h.strokes.includes(k.id))));
   const clipboard = useAppSelector((s) => s.tools.clipboard !== null);
+  const pictures = useAppSelector((s) => selectedPictures(s).length > 0);
+  const inked = useAppSelector((s) => selected(s).some((k) => k.kind !== 'picture'));
   if (!some) {
     return (
       <>
@@ -84,8 +87,9 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
   }
   return (
     <>
-      <ColorsOfSelection />
-      <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />
+      {pictures && <PictureOptions />}
+      {inked && <ColorsOfSelection />}
+      {inked && <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />}
       <Words name="Copy" onPress={() => dispatch(copySelected())} />
       <Words name="Cut" onPress={() => dispatch(cutSelected())} />
       {clipboard && <Words name="Paste" onPress={onPaste} />}
@@ -95,10 +99,29 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
         Delete
       </DeckButton>
       <Bar />
-      <Words name="Tidy" onPress={() => dispatch(tidySelected())} />
+      {inked && <Words name="Tidy" onPress={() => dispatch(tidySelected())} />}
       <Words name={grouped ? 'Ungroup' : 'Group'} onPress={() => dispatch(grouped ? ungroupSelected() : groupSelected())} />
-      <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />
+      {inked && <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />}
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
+    </>
+  );
+}
+
+/** What is done to pictures alone. */
+function PictureOptions() {
+  const dispatch = useAppDispatch();
+  const over = useAppSelector((s) => selectedPictures(s).every((p) => p.over));
+  const isCropped = useAppSelector((s) => selectedPictures(s).some((p) => p.crop));
+  const one = useAppSelector((s) => selectedPictures(s).length === 1);
+  return (
+    <>
+      <Words name={over ? 'Under the ink' : 'Over the ink'} onPress={() => dispatch(layOver(!over))} />
+      <Words name="Mirror" onPress={() => dispatch(mirrorSelected())} />
+      {one && <Words name="Crop" onPress={() => dispatch(startCropping('rectangle'))} />}
+      {one && <Words name="Crop by a loop" onPress={() => dispatch(startCropping('loop'))} />}
+      {isCropped && <Words name="Show all of it" onPress={() => dispatch(showWhole())} />}
+      <Words name="Lock in place" onPress={() => dispatch(lockSelected())} />
+      <Bar />
     </>
   );
 }

@@ -1,7 +1,7 @@
 /** One page in the overview: its picture, number, bookmark and tick; with a mouse it can be dragged to another place. */
 import { useEffect, useRef, useState } from 'react';
 import type { Page } from '../../../core/note/schema';
-import { usePageBackdrop } from '../../../store/backdrops';
+import { usePageBackdrop, usePlacedPictures } from '../../../store/backdrops';
 import { bookmark } from '../../../store/pages';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { PaperPreview } from '../../../ui/paper/PaperPreview';
@@ -125,7 +125,7 @@ export function PageCard({ page, index, width, writes, chosen, current, over, on
       {...handlers}
     >
       <button type="button" className="page-open" aria-label={`Go to ${name}`} onClick={onOpen}>
-        <PaperPreview form={page} placed={ink} backdrop={usePageBackdrop(page, width)} width={width - 8} height={(width - 8) * 1.3} label={`Picture of ${name}`} />
+        <PaperPreview form={page} placed={ink} backdrop={usePageBackdrop(page, width)} pictures={usePlacedPictures(ink, width / page.w)} width={width - 8} height={(width - 8) * 1.3} label={`Picture of ${name}`} />
       </button>
       <div className="page-foot">
         {writes && (

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, SegmentedButtons } from 'react-native-paper';
 import type { PageForm } from '../../../core/note/schema';
-import { choosePicture, dropPicture, usePageBackdrop } from '../../../store/backdrops';
+import { choosePicture, dropPicture, usePageBackdrop, usePlacedPictures } from '../../../store/backdrops';
 import { setPaper } from '../../../store/pages';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
@@ -22,13 +22,14 @@ export function PaperSheet({ page }: { page: string | null }) {
   const ink = useAppSelector((s) => s.note.note!.ink[current.id] ?? NO_INK);
   const [form, setForm] = useState<PageForm>({ w: current.w, h: current.h, paper: current.paper });
   const backdrop = usePageBackdrop({ ...form, backdrop: current.backdrop }, 150);
+  const pictures = usePlacedPictures(ink, 150 / current.w);
   const [all, setAll] = useState(pages.length === 1);
   return (
     <Sheet
       title="Paper"
       head={
         <View style={styles.head}>
-          <PaperPreview form={form} placed={ink} backdrop={backdrop} width={150} height={150} label={`Page ${index + 1} on this paper`} />
+          <PaperPreview form={form} placed={ink} backdrop={backdrop} pictures={pictures} width={150} height={150} label={`Page ${index + 1} on this paper`} />
           <View style={styles.side}>
             {pages.length > 1 && (
               <SegmentedButtons

@@ -4,7 +4,7 @@ import type { LeafHost } from '../../../platform/drawing/leaves';
 import type { Seen } from '../../../storage/seenFile';
 import { onlyPenWrites, type Settings } from '../../../storage/settingsFile';
 import type { PenSetting } from '../../../core/ink/pen';
-import type { Shape } from '../../../core/ink/shapes/shape';
+import type { Shape, Vec } from '../../../core/ink/shapes/shape';
 import type { StripSetting } from '../../../core/ink/strip';
 import type { Box, Stroke } from '../../../core/ink/stroke';
 import type { Affine } from '../../../core/ink/transform';
@@ -42,6 +42,8 @@ export interface SurfaceState {
   readonly stripOn: boolean;
   /** Printed text is taken hold of. */
   readonly text: boolean;
+  /** The next loop crops the selected picture. */
+  readonly cropping: 'rectangle' | 'loop' | null;
   readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
   readonly strip: StripSetting;
   readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
@@ -73,6 +75,8 @@ export interface ToolEvents {
   transform(m: Affine): void;
   reshape(stroke: Stroke, shape: Shape): void;
   room(page: string, y: number, dy: number): void;
+  /** Of the selected picture only what lies in the loop (mm) is shown. */
+  crop(loop: readonly Vec[]): void;
   fill(page: string, x: number, y: number, time: number): void;
   /** Something was scratched out: says so, with a way back. */
   scratched(words: number): void;

@@ -244,7 +244,7 @@ export class Surface {
     const room = new PixelRoom(PIXELS_MOST);
     const { events } = this;
     const came = (hash: string) => {
-      for (const view of this.layout.pages) if (view.near && view.page.backdrop?.content === hash) this.invalidate(view);
+      for (const view of this.layout.pages) if (view.near && (view.page.backdrop?.content === hash || view.placed.some((it) => it.kind === 'picture' && it.content === hash))) this.invalidate(view);
     };
     const pictures = new Backdrops(room, { read: (hash) => events.content(hash), came, failed: (why) => events.pictureFailed(why) });
     const leaves = new Leaves(room, {
@@ -358,6 +358,7 @@ export class Surface {
     if (before?.dark !== state.dark) this.showLook();
     this.root.dataset.mode = state.mode;
     this.root.dataset.tool = state.tool;
+    this.root.dataset.cropping = String(state.cropping !== null);
     this.root.dataset.hand = state.leftHanded ? 'left' : 'right';
     this.handRest.show(state.handRest, state.mode === 'write' && !state.stripOn);
     if (before?.note.header.pages !== state.note.header.pages || before?.leftHanded !== state.leftHanded || before.sideways !== state.sideways) this.lay();

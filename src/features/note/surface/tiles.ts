@@ -8,6 +8,7 @@ import { onScreen } from '../../../platform/drawing/pageLook';
 import type { BackdropSource } from '../../../platform/drawing/leaves';
 import { paintPage } from '../../../platform/drawing/pagePainter';
 import { bytesOfPixels, type PixelRoom } from '../../../platform/drawing/pixelRoom';
+import { sheetOfPicture } from '../../../platform/drawing/pictureOnPage';
 import { PlacedPainter } from '../../../platform/drawing/placedPainter';
 
 /** Edge of a tile in CSS px: a redraw stays small, the number of canvases too. */
@@ -54,7 +55,7 @@ export class PageTiles {
   private tiles = new Map<string, Tile>();
   /** Tiles of the scale before: they stand in, scaled, until the new ones are there. */
   private old: { canvas: HTMLCanvasElement; box: Box }[] = [];
-  readonly painter = new PlacedPainter(() => onScreen.look);
+  readonly painter = new PlacedPainter(() => onScreen.look, (it, k) => this.shared.backdrops.of(this, sheetOfPicture(it) as Page, k));
   private scale = 0;
   private dpr = 1;
 

@@ -1,5 +1,5 @@
 /** What a touch in Listen means: the word, drawing or area at a place of a page, as that of it which dates it. */
-import { distanceTo, layerOf, type Placed } from '../../../core/note/kinds/kinds';
+import { distanceTo, isGround, type Placed } from '../../../core/note/kinds/kinds';
 import type { PageView } from './pageView';
 
 /** A touch this far from ink still means it, mm at fit width on a phone (about a fingertip). */
@@ -8,9 +8,9 @@ const TOUCH_MM = 3.2;
 /** `x`, `y`: mm of the page; `scale`: px per mm. Null beside all that lies there. */
 export function meantAt(view: PageView, x: number, y: number, scale: number): Placed | null {
   const reach = Math.max(TOUCH_MM, 12 / scale);
-  // An area is meant where nothing else is near: what is written on it comes first.
+  // An area or a picture is meant where nothing else is near: what is written on it comes first.
   const near = view.index.at(x, y, reach);
-  let found: Placed | null = near.find((it) => layerOf(it) !== 'area') ?? null;
+  let found: Placed | null = near.find((it) => !isGround(it)) ?? null;
   if (!found) {
     // Between the letters of a word is on the word.
     const words = view.wordsFrom?.grouping;

@@ -1,7 +1,7 @@
 /** Taking hold of ink: by a loop around it, or by touching words and lines. */
 import { inLoop } from '../../../../core/ink/lasso';
 import type { Vec } from '../../../../core/ink/shapes/shape';
-import { withGroups, type Placed } from '../../../../core/note/kinds/kinds';
+import { distanceTo, isGround, isLocked, withGroups, type Placed } from '../../../../core/note/kinds/kinds';
 import type { PageView } from '../pageView';
 import { touchMm, type At, type Tool, type ToolHost } from './tool';
 
@@ -44,6 +44,7 @@ export class LassoTool implements Tool {
     const { host, view, loop } = this;
     this.cancel();
     if (!view) return;
+    if (host.state.cropping && this.length >= touchMm(host.scale)) return host.events.crop(loop);
     const chosen = this.length < touchMm(host.scale) ? this.touched(view, loop[0]) : withGroups(inLoop(view.placed, loop), view.placed);
     host.events.select(chosen.length ? view.page.id : null, chosen.map((s) => s.id));
   }
@@ -51,7 +52,8 @@ export class LassoTool implements Tool {
   /** A touch takes the word, a second one on it the whole line; on another word it is added. Beside all ink it lets go. */
   private touched(view: PageView, [x, y]: Vec): readonly Placed[] {
     const { selection } = this.host.state;
-    const hit = view.index.at(x, y, Math.max(REACH_MM, 12 / this.host.scale))[0];
+    const near = view.index.at(x, y, Math.max(REACH_MM, 12 / this.host.scale)).filter((it) => !isLocked(it));
+    const hit = near.find((it) => !isGround(it)) ?? near.find((it) => distanceTo(it, x, y) === 0) ?? near[0];
     if (!hit) return [];
     const word = view.wordOf.get(hit.id)?.strokes ?? [hit.id];
     const before = new Set(selection?.page === view.page.id ? selection.ids : []);

@@ -1,0 +1,64 @@
+/** Pictures that were handed over, all of them together: how they look, and where they go. */
+import { useEffect, useRef, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { Button, SegmentedButtons, Text } from 'react-native-paper';
+import type { Place } from '../../store/bringing';
+import { bringPictures, type PictureFile } from '../../store/bringPictures';
+import { useAppDispatch } from '../../store/store';
+import './bringing.css';
+
+export function PicturesOffer({ pictures, place, at, go, onDone }: { pictures: readonly PictureFile[]; place: Place; at: { page: string; x: number; y: number } | null; go: (note: string) => void; onDone: () => void }) {
+  const dispatch = useAppDispatch();
+  const [here, setHere] = useState(place.into !== null);
+  const one = pictures.length === 1;
+  const bring = () => {
+    void dispatch(bringPictures(pictures, { ...place, into: here ? place.into : null }, at, go));
+    onDone();
+  };
+  return (
+    <View role="group" aria-label={one ? pictures[0].file.name : `${pictures.length} pictures`} style={styles.offer}>
+      <Text variant="titleMedium" numberOfLines={2}>
+        {one ? pictures[0].file.name : `${pictures.length} pictures`}
+      </Text>
+      <View style={styles.row}>
+        {pictures.map(({ file }, i) => (
+          <Thumb key={i} file={file} />
+        ))}
+      </View>
+      {place.into !== null && (
+        <SegmentedButtons
+          value={here ? 'here' : 'new'}
+          onValueChange={(v) => setHere(v === 'here')}
+          buttons={[
+            { value: 'here', label: 'Onto this page' },
+            { value: 'new', label: 'As a new note' },
+          ]}
+        />
+      )}
+      <View style={styles.buttons}>
+        <Button onPress={onDone}>Leave {one ? 'it' : 'them'} out</Button>
+        <Button mode="contained" onPress={bring}>
+          Bring in
+        </Button>
+      </View>
+    </View>
+  );
+}
+
+function Thumb({ file }: { file: File }) {
+  const image = useRef<HTMLImageElement>(null);
+  const [broken, setBroken] = useState(false);
+  useEffect(() => {
+    const made = URL.createObjectURL(file.type === 'image/svg+xml' || !file.name.endsWith('.svg') ? file : new Blob([file], { type: 'image/svg+xml' }));
+    if (image.current) image.current.src = made;
+    return () => URL.revokeObjectURL(made);
+  }, [file]);
+  if (broken) return <Text role="alert">{`“${file.name}” cannot be shown here.`}</Text>;
+  return <img ref={image} alt={file.name} className="offer-thumb" onError={() => setBroken(true)} />;
+}
+
+const styles = StyleSheet.create({
+  offer: { gap: 12 },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  buttons: { flexDirection: 'row', justifyContent: 'flex-end', gap: 6 },
+});

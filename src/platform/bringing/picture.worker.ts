@@ -1,0 +1,47 @@
+/** Pictures brought to a sensible size, upright and in the screen's colours, with nothing but their pixels left: away from the thread that answers the hand. */
+import { expose, transfer } from 'comlink';
+
+/** The longer side, px: as fine as print on A4. */
+const LONGEST = 2560;
+/** A file can claim any size. */
+const MOST_PIXELS = 120e6;
+/** Pictures of few colours stay exact where that takes no more than this. */
+const EXACT_BYTES = 1.5e6;
+
+export interface PictureTaken {
+  readonly bytes: Uint8Array;
+  readonly w: number;
+  readonly h: number;
+}
+
+async function decoded(file: Blob): Promise<ImageBitmap> {
+  try {
+    // The camera's turn (EXIF) is in it, and its colours are those of the screen.
+    return await createImageBitmap(file, { imageOrientation: 'from-image', colorSpaceConversion: 'default' });
+  } catch {
+    throw new Error('it is no picture that this browser can show, or it did not arrive whole');
+  }
+}
+
+const work = {
+  /** @throws Error with a clause */
+  async bring(file: Blob): Promise<PictureTaken> {
+    const whole = await decoded(file);
+    const { width, height } = whole;
+    if (width * height > MOST_PIXELS) throw new Error(`it has ${Math.round((width * height) / 1e6)} megapixels, and ${MOST_PIXELS / 1e6} are the most`);
+    const k = Math.min(1, LONGEST / Math.max(width, height));
+    const [w, h] = [Math.max(1, Math.round(width * k)), Math.max(1, Math.round(height * k))];
+    const canvas = new OffscreenCanvas(w, h);
+    const ctx = canvas.getContext('2d')!;
+    ctx.imageSmoothingQuality = 'high';
+    ctx.drawImage(whole, 0, 0, w, h);
+    whole.close();
+    const exact = await canvas.convertToBlob({ type: 'image/png' });
+    const blob = exact.size <= EXACT_BYTES ? exact : await canvas.convertToBlob({ type: 'image/webp', quality: 0.9 });
+    const bytes = new Uint8Array(await blob.arrayBuffer());
+    return transfer({ bytes, w, h }, [bytes.buffer]);
+  },
+};
+export type PictureWork = typeof work;
+
+expose(work);

@@ -1,0 +1,56 @@
+/** Pictures on the pages of the open note: what is done to the selected ones. Each is one edit, which one undo takes back. */
+import { cropped, mirrored, uncropped, type Picture } from '../core/note/kinds/picture';
+import { change } from './change';
+import { say } from './messages';
+import { toolsSlice } from './slices';
+import type { RootState } from './state';
+import { selected } from './tools';
+import type { Thunk } from './thunk';
+
+export const selectedPictures = (state: RootState): readonly Picture[] => selected(state).filter((it): it is Picture => it.kind === 'picture');
+
+const changed =
+  (make: (it: Picture) => Picture | null): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const put = selectedPictures(getState()).flatMap((it) => make(it) ?? []);
+    return put.length > 0 && dispatch(change({ put }));
+  };
+
+export const mirrorSelected = (): Thunk<boolean> => changed(mirrored);
+export const showWhole = (): Thunk<boolean> => changed((it) => (it.crop ? uncropped(it) : null));
+/** Over the ink, or under it. */
+export const layOver = (over: boolean): Thunk<boolean> => changed((it) => Object.freeze({ ...it, over }));
+
+export const lockSelected = (): Thunk => (dispatch) => {
+  if (!dispatch(changed((it) => Object.freeze({ ...it, locked: true })))) return;
+  dispatch(toolsSlice.actions.set({ selection: null }));
+  dispatch(say('tool', 'info', 'The picture stays where it is now. The menu of the note lets it go again.', 'undo'));
+};
+
+/** All locked pictures of a page can be moved again. */
+export const unlockPictures =
+  (page: string): Thunk =>
+  (dispatch, getState) => {
+    const put = (getState().note.note?.ink[page] ?? []).flatMap((it) => (it.kind === 'picture' && it.locked ? [Object.freeze({ ...it, locked: false })] : []));
+    if (put.length && dispatch(change({ put }))) dispatch(say('tool', 'info', put.length === 1 ? 'The picture can be moved again.' : `${put.length} pictures can be moved again.`, 'undo'));
+  };
+
+/** The next loop of the lasso crops. */
+export const startCropping =
+  (how: 'rectangle' | 'loop'): Thunk =>
+  (dispatch) => {
+    dispatch(toolsSlice.actions.set({ cropping: how }));
+    dispatch(say('tool', 'info', how === 'loop' ? 'Draw a loop around what is to stay of the picture.' : 'Draw around what is to stay of the picture: it is cropped to the rectangle that holds it.'));
+  };
+
+/** `loop`: mm of the page. */
+export const cropSelected =
+  (loop: readonly (readonly [number, number])[]): Thunk =>
+  (dispatch, getState) => {
+    const { cropping } = getState().tools;
+    const [xs, ys] = [loop.map((p) => p[0]), loop.map((p) => p[1])];
+    const [l, t, r, b] = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+    const within = cropping === 'rectangle' ? ([[l, t], [r, t], [r, b], [l, b]] as const) : loop;
+    dispatch(toolsSlice.actions.set({ cropping: null }));
+    if (!dispatch(changed((it) => cropped(it, within)))) dispatch(say('tool', 'info', 'The loop held nothing of the picture: it is as it was.'));
+  };

@@ -1,0 +1,227 @@
+/** Pictures on the page: upright whatever the camera wrote, without the place where they were taken, moved and cropped, and playing their moment. */
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { readInk } from '../../src/core/note/records/inkChunk';
+import type { Picture } from '../../src/core/note/kinds/picture';
+import { blankNote, button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { records } from '../helpers/disk';
+import { pageErrors } from '../helpers/tap';
+
+let server: Awaited<ReturnType<typeof startServer>>;
+let folder: string;
+test.beforeAll(async () => {
+  server = await startServer();
+  folder = tempFolder();
+});
+test.afterAll(() => server.close());
+
+/** A JPEG of 320 x 200 with a red upper left, a green upper right, a blue lower left and a white lower right quarter as it is stored. */
+function quarters(): Buffer {
+  const file = path.join(folder, 'quarters.jpg');
+  const part = (c: string) => `color=c=${c}:s=160x100`;
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', part('red'), '-f', 'lavfi', '-i', part('lime'), '-f', 'lavfi', '-i', part('blue'), '-f', 'lavfi', '-i', part('white'), '-filter_complex', '[0][1]hstack[a];[2][3]hstack[b];[a][b]vstack', '-frames:v', '1', '-q:v', '2', '-update', '1', file]);
+  return readFileSync(file);
+}
+
+const PLACE = 'North pier, berth 4';
+
+/** With an Exif header after the start of the image: its orientation (tag 274) and a description that names a place (tag 270). Exif 2.3, 4.5.2, 4.6.2 and 4.6.4 A. */
+function oriented(jpeg: Buffer, orientation: number): Buffer {
+  const text = Buffer.from(`${PLACE}\0`, 'latin1');
+  const tiff = Buffer.alloc(8 + 2 + 2 * 12 + 4 + text.length);
+  tiff.write('II*\0', 0, 'latin1');
+  tiff.writeUInt32LE(8, 4);
+  tiff.writeUInt16LE(2, 8);
+  const entry = (at: number, tag: number, type: number, count: number, value: number) => {
+    tiff.writeUInt16LE(tag, at);
+    tiff.writeUInt16LE(type, at + 2);
+    tiff.writeUInt32LE(count, at + 4);
+    tiff.writeUInt32LE(value, at + 8);
+  };
+  entry(10, 0x010e, 2, text.length, 38);
+  entry(22, 0x0112, 3, 1, orientation);
+  text.copy(tiff, 38);
+  const body = Buffer.concat([Buffer.from('Exif\0\0', 'latin1'), tiff]);
+  const head = Buffer.alloc(4);
+  head.writeUInt16BE(0xffe1, 0);
+  head.writeUInt16BE(body.length + 2, 2);
+  return Buffer.concat([jpeg.subarray(0, 2), head, body, jpeg.subarray(2)]);
+}
+
+/** Exif 2.3, 4.6.4 A, Orientation: the visual side of the picture at which its 0th row and its 0th column lie. */
+const SIDES: readonly (readonly ['top' | 'bottom' | 'left' | 'right', 'top' | 'bottom' | 'left' | 'right'])[] = [
+  ['top', 'left'],
+  ['top', 'right'],
+  ['bottom', 'right'],
+  ['bottom', 'left'],
+  ['left', 'top'],
+  ['right', 'top'],
+  ['right', 'bottom'],
+  ['left', 'bottom'],
+];
+const OPPOSITE = { top: 'bottom', bottom: 'top', left: 'right', right: 'left' } as const;
+
+async function bringIn(page: Page, files: { name: string; mimeType: string; buffer: Buffer }[], where: 'page' | 'sheet' = 'page'): Promise<void> {
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Bring in').click();
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
+  await chooser.setFiles(files);
+  if (where === 'page') await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
+}
+
+async function picturesOnDisk(page: Page): Promise<Picture[]> {
+  const all = await records(page, 'scrivo');
+  return Object.entries(all).filter(([k]) => k.startsWith('ink/')).flatMap(([, text]) => readInk(text).placed.filter((p): p is Picture => p.kind === 'picture')).sort((a, b) => a.wall - b.wall);
+}
+
+/** Colours in the middle of the four quarters of a stored picture, upper left, upper right, lower left, lower right, and its size. */
+const seen = (page: Page, text: string) =>
+  page.evaluate(async (t) => {
+    const bytes = Uint8Array.from(t.slice(t.indexOf('\n') + 1), (c) => c.charCodeAt(0));
+    const bitmap = await createImageBitmap(new Blob([bytes]));
+    const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+    const ctx = canvas.getContext('2d')!;
+    ctx.drawImage(bitmap, 0, 0);
+    const name = (x: number, y: number) => {
+      const [r, g, b] = ctx.getImageData(Math.round(x * bitmap.width), Math.round(y * bitmap.height), 1, 1).data;
+      return r > 200 && g > 200 && b > 200 ? 'white' : r > 150 ? 'red' : g > 150 ? 'green' : 'blue';
+    };
+    return { w: bitmap.width, h: bitmap.height, corners: { 'top left': name(0.25, 0.25), 'top right': name(0.75, 0.25), 'bottom left': name(0.25, 0.75), 'bottom right': name(0.75, 0.75) } as Record<string, string> };
+  }, text);
+
+test('the eight ways a camera can be held come in upright, and without the place they were taken at', async () => {
+  const context = await startBrowser({ viewport: WIDE });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await blankNote(page);
+  const jpeg = quarters();
+  await bringIn(page, SIDES.map((_, i) => ({ name: `held ${i + 1}.jpg`, mimeType: 'image/jpeg', buffer: oriented(jpeg, i + 1) })));
+  await expect.poll(async () => (await picturesOnDisk(page)).length).toBe(8);
+  const contents = await records(page, 'scrivo-sound');
+  for (const [i, it] of (await picturesOnDisk(page)).entries()) {
+    const text = contents[`content/${it.content}/0`];
+    expect(text).not.toContain(PLACE);
+    const { w, h, corners } = await seen(page, text);
+    const [row, column] = SIDES[i];
+    const at = (a: string, b: string) => corners[a === 'top' || a === 'bottom' ? `${a} ${b}` : `${b} ${a}`];
+    expect({ way: i + 1, red: at(row, column), green: at(row, OPPOSITE[column]), blue: at(OPPOSITE[row], column) }).toEqual({ way: i + 1, red: 'red', green: 'green', blue: 'blue' });
+    // From the fifth way on the picture stands on its side.
+    expect([w, h]).toEqual(i < 4 ? [320, 200] : [200, 320]);
+    expect(it.px).toEqual([w, h]);
+  }
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
+
+for (const viewport of [PHONE, WIDE]) {
+  test(`a picture is put onto the page, moved, cropped, mirrored, locked, written over and taken back (${viewport.width} px)`, async () => {
+    const context = await startBrowser({ viewport });
+    const page = context.pages()[0];
+    await page.goto(server.url);
+    await blankNote(page);
+    const pen = await Pen.on(page);
+    await bringIn(page, [{ name: 'board.jpg', mimeType: 'image/jpeg', buffer: quarters() }]);
+    await page.getByTestId('selection').waitFor();
+    await expect.poll(async () => (await picturesOnDisk(page)).length).toBe(1);
+    const first = (await picturesOnDisk(page))[0];
+    // It keeps its shape, and lies on the sheet.
+    expect(first.m[0] / first.m[3]).toBeCloseTo(1.6, 5);
+    expect(first.box.every((v, i) => v >= 0 && v <= (i % 2 ? 297 : 210))).toBe(true);
+    // Its colours are on the glass: red, where its red quarter lies.
+    const sheet = (await page.getByTestId('page-1').boundingBox())!;
+    const k = sheet.width / 210;
+    const colorAt = (x: number, y: number) =>
+      page.evaluate(([px, py]) => {
+        for (const c of document.querySelectorAll<HTMLCanvasElement>('[data-testid="page-1"] canvas')) {
+          const r = c.getBoundingClientRect();
+          if (px < r.left || px >= r.right || py < r.top || py >= r.bottom || c.className) continue;
+          return [...c.getContext('2d')!.getImageData(Math.round(((px - r.left) / r.width) * c.width), Math.round(((py - r.top) / r.height) * c.height), 1, 1).data];
+        }
+        return [0, 0, 0, 0];
+      }, [sheet.x + x * k, sheet.y + y * k] as const);
+    const quarter = (it: Picture, u: number, v: number) => colorAt(it.m[4] + u * it.m[0] + v * it.m[2], it.m[5] + u * it.m[1] + v * it.m[3]);
+    await expect.poll(async () => (await quarter(first, 0.25, 0.25))[0]).toBeGreaterThan(200);
+    expect((await quarter(first, 0.25, 0.25))[1]).toBeLessThan(60);
+    // By keys: 5 mm to the left and up.
+    await page.keyboard.press('Shift+ArrowUp');
+    await page.keyboard.press('Shift+ArrowLeft');
+    await saved(page);
+    const moved = (await picturesOnDisk(page))[0];
+    expect(moved.m[4]).toBeCloseTo(first.m[4] - 5, 3);
+    expect(moved.m[5]).toBeCloseTo(first.m[5] - 5, 3);
+    await button(page, 'Mirror').click();
+    await saved(page);
+    const mirror = (await picturesOnDisk(page))[0];
+    expect(mirror.box.map((v) => Math.round(v * 100))).toEqual(moved.box.map((v) => Math.round(v * 100)));
+    // The red quarter is on the right now.
+    await expect.poll(async () => (await colorAt(mirror.box[2] - 3, mirror.box[1] + 3))[0]).toBeGreaterThan(200);
+    // Cropped to its upper half by a rectangle drawn around it.
+    await button(page, 'Crop').click();
+    const [l, t, r, b] = mirror.box;
+    const around = [[l - 2, t - 2], [r + 2, t - 2], [r + 2, (t + b) / 2], [l - 2, (t + b) / 2], [l - 2, t]] as const;
+    await pen.stroke(around.map(([x, y]) => ({ x: sheet.x + x * k, y: sheet.y + y * k })));
+    await expect.poll(async () => (await picturesOnDisk(page))[0].crop?.length).toBe(8);
+    const half = (await picturesOnDisk(page))[0];
+    expect(half.box[3]).toBeCloseTo((t + b) / 2, 0);
+    expect(half.content).toBe(first.content);
+    await button(page, 'Show all of it').click();
+    await expect.poll(async () => (await picturesOnDisk(page))[0].crop).toBeUndefined();
+    // Locked it is not taken hold of, and it is written over; the eraser takes the ink alone.
+    await button(page, 'Lock in place').click();
+    await expect(page.getByTestId('selection')).toHaveCount(0);
+    await button(page, 'What to do with this note').click();
+    await button(page, 'Let locked pictures go').click();
+    await saved(page);
+    expect((await picturesOnDisk(page))[0].locked).toBe(false);
+    // All of it by Undo, to the blank page.
+    for (let i = 0; i < 8 && (await picturesOnDisk(page)).length; i++) {
+      await page.keyboard.press('Control+z');
+      await saved(page);
+    }
+    expect(await picturesOnDisk(page)).toEqual([]);
+    expect(await pageErrors(page)).toEqual([]);
+    await context.close();
+  });
+}
+
+test('a picture placed while a recording runs plays its moment when it is touched; drawings run and fetch nothing; what cannot be shown says why', async () => {
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  const asked: string[] = [];
+  context.on('request', (r) => asked.push(r.url()));
+  await page.goto(server.url);
+  await recordNew(page);
+  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) > 2500);
+  const hostile = `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="300" height="200" onload="window.ran=1"><script>window.ran = 1; fetch('https://elsewhere.example/a')</script>
+<image href="https://elsewhere.example/b.png" width="10" height="10"/><style>@import url('https://elsewhere.example/c.css');</style><rect width="300" height="200" fill="#d98e04"/><foreignObject><iframe src="https://elsewhere.example/d"/></foreignObject></svg>`;
+  await bringIn(page, [{ name: 'chart.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(hostile) }]);
+  await expect.poll(async () => (await picturesOnDisk(page)).length, { timeout: 15_000 }).toBe(1);
+  const [it] = await picturesOnDisk(page);
+  expect(it.stamp!.at).toBeGreaterThan(2000);
+  await page.waitForFunction((at) => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) > at + 3000, it.stamp!.at);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await saved(page);
+  expect(await page.evaluate(() => (window as unknown as { ran?: number }).ran)).toBeUndefined();
+  expect(asked.filter((u) => !u.startsWith(server.url) && !u.startsWith('blob:') && !u.startsWith('data:'))).toEqual([]);
+  await page.getByRole('button', { name: 'Listen' }).click();
+  await page.getByRole('slider', { name: 'Playback position' }).waitFor();
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  const k = box.width / 210;
+  const pen = await Pen.on(page);
+  await pen.touch(box.x + k * ((it.box[0] + it.box[2]) / 2), box.y + k * ((it.box[1] + it.box[3]) / 2));
+  await button(page, 'Pause').waitFor();
+  await page.waitForFunction((at) => Math.abs(document.querySelector('audio')!.currentTime * 1000 - at) < 4000, it.stamp!.at);
+  await button(page, 'Pause').click();
+  // Broken, and of a kind that browsers do not show.
+  await bringIn(page, [{ name: 'IMG_0001.heic', mimeType: 'image/heic', buffer: Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypheic\0\0\0\0mif1heic'), Buffer.alloc(2000)]) }], 'sheet');
+  await expect(page.getByRole('alert').filter({ hasText: /browsers cannot show HEIC pictures/ })).toBeVisible();
+  await button(page, 'Leave it out').click();
+  await bringIn(page, [{ name: 'torn.png', mimeType: 'image/png', buffer: Buffer.concat([Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]), Buffer.alloc(200, 7)]) }]);
+  await expect(page.getByText(/“torn.png” could not be brought in: it is no picture that this browser can show/)).toBeVisible();
+  expect(await picturesOnDisk(page)).toHaveLength(1);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
