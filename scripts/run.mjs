@@ -110,7 +110,7 @@ function test(filters) {
     console.log('\nUnit tests');
     const out = stamp('jest.json');
     mkdirSync(CACHE, { recursive: true });
-    const status = run('npx', ['jest', '--json', `--outputFile=${out}`]);
+    const status = run('npx', ['jest', '--maxWorkers=2', '--json', `--outputFile=${out}`]);
     const result = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')) : null;
     passed += result?.numPassedTests ?? 0;
     failed += (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (status === 0 ? 0 : 1);

@@ -5,16 +5,19 @@ import { Button, SegmentedButtons, Text } from 'react-native-paper';
 import type { Place } from '../../store/bringing';
 import { bringPictures, type PictureFile } from '../../store/bringPictures';
 import { useAppDispatch } from '../../store/store';
+import { ScanOffer } from './ScanOffer';
 import './bringing.css';
 
 export function PicturesOffer({ pictures, place, at, go, onDone }: { pictures: readonly PictureFile[]; place: Place; at: { page: string; x: number; y: number } | null; go: (note: string) => void; onDone: () => void }) {
   const dispatch = useAppDispatch();
+  const [paper, setPaper] = useState(false);
   const [here, setHere] = useState(place.into !== null);
   const one = pictures.length === 1;
   const bring = () => {
     void dispatch(bringPictures(pictures, { ...place, into: here ? place.into : null }, at, go));
     onDone();
   };
+  if (paper) return <ScanOffer photos={pictures.map((p) => p.file)} place={{ ...place, into: here ? place.into : null }} go={go} onDone={onDone} />;
   return (
     <View role="group" aria-label={one ? pictures[0].file.name : `${pictures.length} pictures`} style={styles.offer}>
       <Text variant="titleMedium" numberOfLines={2}>
@@ -37,6 +40,7 @@ export function PicturesOffer({ pictures, place, at, go, onDone }: { pictures: r
       )}
       <View style={styles.buttons}>
         <Button onPress={onDone}>Leave {one ? 'it' : 'them'} out</Button>
+        {!pictures.some((p) => p.drawing) && <Button onPress={() => setPaper(true)}>Straighten as paper</Button>}
         <Button mode="contained" onPress={bring}>
           Bring in
         </Button>
@@ -60,5 +64,5 @@ function Thumb({ file }: { file: File }) {
 const styles = StyleSheet.create({
   offer: { gap: 12 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  buttons: { flexDirection: 'row', justifyContent: 'flex-end', gap: 6 },
+  buttons: { flexDirection: 'row', justifyContent: 'flex-end', flexWrap: 'wrap', gap: 6 },
 });

@@ -73,6 +73,7 @@ export class Leaves implements BackdropSource {
   private readonly entries = new Map<string, Entry>();
   private waiting: Wish[] = [];
   private working = false;
+  private granting = false;
   private turn = 0;
 
   constructor(
@@ -136,6 +137,11 @@ export class Leaves implements BackdropSource {
     return out;
   }
 
+  /** So many parts of pages are still to come. */
+  get due(): number {
+    return this.waiting.length + (this.granting ? 1 : 0);
+  }
+
   letGo(user: object): void {
     for (const [name, entry] of this.entries) {
       if (!entry.users.delete(user) || entry.users.size) continue;
@@ -172,6 +178,7 @@ export class Leaves implements BackdropSource {
   private async grant({ entry, key, k, part }: Wish): Promise<void> {
     const { hash, leaf, password } = entry;
     const isWanted = () => this.entries.get(`${hash} ${leaf}`) === entry && (key === 'size' || key === 'rough' || [...entry.users.values()].some((u) => u.toFixed(4) === k.toFixed(4)));
+    this.granting = true;
     try {
       if (!isWanted()) return;
       if (!part) entry.size = await this.host.size(hash, password, leaf);
@@ -184,6 +191,7 @@ export class Leaves implements BackdropSource {
         if (key === 'rough') entry.rough = piece;
         else entry.fine.set(key, piece);
       }
+      this.granting = false;
       this.host.came(hash, leaf);
     } catch (e) {
       // Whoever stopped it knows.
@@ -191,6 +199,7 @@ export class Leaves implements BackdropSource {
       entry.failed = true;
       this.host.failed(e instanceof Error ? e.message : String(e));
     } finally {
+      this.granting = false;
       entry.asked.delete(key);
     }
   }

@@ -93,6 +93,10 @@ interface Open {
   readonly pdf: PDFDocumentProxy;
 }
 
+/** After so many drawings what pages share is let go of, but for fonts. */
+const SHARED_EVERY = 12;
+let drawn = 0;
+
 const parser = PDFWorker.create({ port: new Worker(here('pdf.worker.min.mjs'), { type: 'module' }) });
 const docs = new Map<number, Open>();
 
@@ -191,8 +195,9 @@ const work: PdfWork = {
       const bitmap = canvas.transferToImageBitmap();
       return transfer(bitmap, [bitmap]);
     } finally {
-      // Scanned pages are large: what was decoded for one goes with it.
+      // Scanned pages are large: what was decoded for one goes with it, and now and then what pages share.
       p.cleanup();
+      if (++drawn % SHARED_EVERY === 0) await docs.get(doc)?.pdf.cleanup(true).catch(() => undefined);
     }
   },
 

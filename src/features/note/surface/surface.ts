@@ -69,6 +69,7 @@ export class Surface {
   private readonly frames: Frames;
   private readonly margin: MarginView;
   private readonly printed: PrintedLayer;
+  private leaves: Leaves | null = null;
   private readonly wet: WetInk;
   private readonly replay: ReplayView;
   private readonly handRest: HandRest;
@@ -247,13 +248,13 @@ export class Surface {
       for (const view of this.layout.pages) if (view.near && (view.page.backdrop?.content === hash || view.placed.some((it) => it.kind === 'picture' && it.content === hash))) this.invalidate(view);
     };
     const pictures = new Backdrops(room, { read: (hash) => events.content(hash), came, failed: (why) => events.pictureFailed(why) });
-    const leaves = new Leaves(room, {
+    const leaves = (this.leaves = new Leaves(room, {
       ...events.leaves,
       came: (hash, leaf) => {
         for (const view of this.layout.pages) if (view.near && view.page.backdrop?.content === hash && view.page.backdrop.leaf === leaf) this.invalidate(view);
       },
       failed: (why) => events.pictureFailed(why),
-    });
+    }));
     return { room, backdrops: allBackdrops(pictures, leaves) };
   }
 
@@ -568,6 +569,8 @@ export class Surface {
     if (page && page !== this.pageTold) this.events.paged((this.pageTold = page));
     this.replay.draw();
     this.printed.show(this.layout.pages, this.layout.scale, this.state!.text, this.state!.mode === 'listen');
+    // For whoever looks from outside: parts of printed pages that are to come finer.
+    this.root.dataset.due = String(this.leaves?.due ?? 0);
     if (done) this.root.dataset.drawn = 'true';
     else this.request();
     if (!this.marginStale || this.wet.active) return;
