@@ -107,7 +107,7 @@ export async function storedLength(take: string): Promise<number> {
 
 export async function removeSound(takes: readonly string[]): Promise<void> {
   const gone = await keysOf('sound', new Set(takes));
-  for (let i = 0; i < gone.length; i += 256) await soundDb().removeMany(gone.slice(i, i + 256));
+  for (let i = 0; i < gone.length; i += 1000) await soundDb().removeMany(gone.slice(i, i + 1000));
 }
 
 /**

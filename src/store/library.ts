@@ -131,6 +131,7 @@ const deleteSome =
   async (dispatch, getState) => {
     const held: { header: NoteSummary; release(): void }[] = [];
     const headers = new Map(getState().library.headers.map((h) => [h.id, h]));
+    const mine: NoteSummary[] = [];
     try {
       for (const id of ids) {
         const header = headers.get(id);
@@ -141,10 +142,15 @@ const deleteSome =
         }
         if (getState().note.id === id) await dispatch(closeNote());
         await dispatch(dropUnsaved(id));
-        const hold = await holdNote(id);
+        mine.push(header);
+      }
+      // All at once: the browser answers each in its own time.
+      const holds = await Promise.all(mine.map((h) => holdNote(h.id)));
+      holds.forEach((hold, i) => {
+        const header = mine[i];
         if (hold) held.push({ header, release: () => hold.release() });
         else dispatch(say('delete', 'problem', `“${header.title}” is open in another tab. Close it there first, then delete it.`));
-      }
+      });
       if (held.length) await deleteFromDisk(held.map((h) => h.header));
       dispatch(librarySlice.actions.removed(held.map((h) => h.header.id)));
       return true;

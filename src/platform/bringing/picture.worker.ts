@@ -36,8 +36,10 @@ const work = {
     ctx.imageSmoothingQuality = 'high';
     ctx.drawImage(whole, 0, 0, w, h);
     whole.close();
-    const exact = await canvas.convertToBlob({ type: 'image/png' });
-    const blob = exact.size <= EXACT_BYTES ? exact : await canvas.convertToBlob({ type: 'image/webp', quality: 0.9 });
+    // Photos are never small when they are kept exactly.
+    const isPhoto = new Uint8Array(await file.slice(0, 2).arrayBuffer())[0] === 0xff;
+    const exact = isPhoto ? null : await canvas.convertToBlob({ type: 'image/png' });
+    const blob = exact && exact.size <= EXACT_BYTES ? exact : await canvas.convertToBlob({ type: 'image/webp', quality: 0.9 });
     const bytes = new Uint8Array(await blob.arrayBuffer());
     return transfer({ bytes, w, h }, [bytes.buffer]);
   },

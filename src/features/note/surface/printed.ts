@@ -15,6 +15,7 @@ interface Shown {
   readonly view: PageView;
   readonly el: HTMLElement;
   links: readonly LeafLink[] | null;
+  linksAsked: boolean;
   text: readonly LeafText[] | null;
   /** What it was laid out for. */
   of: string;
@@ -46,8 +47,8 @@ export class PrintedLayer {
     private readonly host: PrintedHost,
   ) {}
 
-  /** `scale`: px per mm. `selecting`: text is taken hold of. */
-  show(views: readonly PageView[], scale: number, selecting: boolean, listening: boolean): void {
+  /** `scale`: px per mm. `selecting`: text is taken hold of. `drawn`: all that is in sight is there, so that looking for links keeps nothing waiting. */
+  show(views: readonly PageView[], scale: number, selecting: boolean, listening: boolean, drawn: boolean): void {
     [this.selecting, this.listening] = [selecting, listening];
     const wanted = new Map(views.flatMap((v) => (v.near && !v.el.hidden && v.page.backdrop?.leaf !== undefined ? [[v.page.id, v] as const] : [])));
     for (const [id, it] of this.shown) {
@@ -61,9 +62,9 @@ export class PrintedLayer {
         const el = document.createElement('div');
         el.className = 'printed';
         this.parent.append(el);
-        this.shown.set(id, (it = { view, el, links: null, text: null, of: '' }));
-        this.fetchLinks(it);
+        this.shown.set(id, (it = { view, el, links: null, linksAsked: false, text: null, of: '' }));
       }
+      if (drawn && !it.linksAsked) this.fetchLinks(it);
       if (selecting && !it.text) this.fetchText(it);
       this.lay(it, scale);
     }
@@ -76,6 +77,7 @@ export class PrintedLayer {
   }
 
   private fetchLinks(it: Shown): void {
+    it.linksAsked = true;
     // Without its links a page can still be written on; that it cannot be shown is told by its picture.
     this.host.links(it.view.page).then((links) => {
       it.links = links;

@@ -568,9 +568,10 @@ export class Surface {
     const page = this.middle()?.page;
     if (page && page !== this.pageTold) this.events.paged((this.pageTold = page));
     this.replay.draw();
-    this.printed.show(this.layout.pages, this.layout.scale, this.state!.text, this.state!.mode === 'listen');
     // For whoever looks from outside: parts of printed pages that are to come finer.
-    this.root.dataset.due = String(this.leaves?.due ?? 0);
+    const due = this.leaves?.due ?? 0;
+    this.root.dataset.due = String(due);
+    this.printed.show(this.layout.pages, this.layout.scale, this.state!.text, this.state!.mode === 'listen', done && due === 0);
     if (done) this.root.dataset.drawn = 'true';
     else this.request();
     if (!this.marginStale || this.wet.active) return;
