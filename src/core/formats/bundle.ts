@@ -13,6 +13,9 @@ import { placedOrder } from '../ink/stroke';
 import { applyEdit, noteOfRows, type Gone, type Note } from '../note/edit';
 import { areaInDisguise } from '../note/kinds/area';
 import type { Placed } from '../note/kinds/kinds';
+import { readPicture } from '../note/kinds/picture';
+import type { Unknown } from '../note/kinds/unknown';
+import { own } from '../note/records/inkChunk';
 import { readRows, writeRows } from '../note/records/rowChunk';
 import { headerSchema, type NoteHeader } from '../note/schema';
 import { rowsOfHeader, TABLE_NAMES, type Row, type Rows } from '../note/tables';
@@ -74,7 +77,7 @@ export interface Packer {
 /** The files of a bundle. */
 function bundleFiles({ note, takes, contents = new Map(), others = new Map() }: Unwritten): Map<string, Content> {
   const placed = Object.values(note.ink).flat().sort(placedOrder);
-  const unknown = placed.filter((p) => p.kind === 'unknown').map(({ pts, ...p }) => ({ ...p, pts: [...pts] }));
+  const unknown = placed.flatMap((p) => asFields(p) ?? []).map(({ pts, ...p }) => ({ ...p, pts: [...pts] }));
   const gone = [...note.gone].map(([id, { page, s, past }]) => [id, page, ...s, ...(past ? [past] : [])]);
   const json = { format: FORMAT, ...note.header, v: VERSION, rows: JSON.parse(writeRows(allRows(note.rows))) as unknown, ...(gone.length ? { gone } : {}), ...(unknown.length ? { unknown } : {}) };
   const text = new TextEncoder();
@@ -162,9 +165,22 @@ function goneOf(json: unknown): Map<string, Gone> {
   return new Map((read.success ? read.data : []).map(([id, page, h, d, q, past]) => [id, { page, s: [h, d, q], ...(past && typeof past === 'object' ? { past: past as Past } : {}) }]));
 }
 
+/** What InkML has no words for, by its fields: pictures, and what a later version made. Null for ink. */
+function asFields(it: Placed): Unknown | null {
+  if (it.kind === 'unknown') return it;
+  if (it.kind !== 'picture') return null;
+  const { id, page, box, stamp, wall, ms, group, second, s, past, pts } = it;
+  return { id, page, box, stamp, wall, ms, ...(group ? { group } : {}), ...(second ? { second } : {}), ...(s ? { s } : {}), ...(past ? { past } : {}), pts, kind: 'unknown', of: 'picture', fields: own(it) ?? {} };
+}
+
 function unknownOf(json: unknown): Placed[] {
   const read = unknownSchema.safeParse(json ?? []);
-  return (read.success ? read.data : []).map((u) => ({ ...u, pts: Uint8Array.from((u.pts as number[] | undefined) ?? []), box: (u.box as never) ?? [0, 0, 0, 0], ms: 0 }) as unknown as Placed);
+  return (read.success ? read.data : []).map((u) => {
+    const thing = { ...u, pts: Uint8Array.from((u.pts as number[] | undefined) ?? []), box: (u.box as never) ?? [0, 0, 0, 0], ms: 0 } as unknown as Unknown;
+    if (thing.of !== 'picture') return thing;
+    const { kind: _, of: __, fields, box: ___, ms: ____, ...base } = thing;
+    return readPicture(base, fields) ?? thing;
+  });
 }
 
 const packSound: Packer['packSound'] = (next) => webmFrom(next, opusHead(2));

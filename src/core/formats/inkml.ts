@@ -69,7 +69,7 @@ export function writeInkml(placed: readonly Placed[]): string {
   };
   const traceGroup = placed.flatMap((it): Node[] => {
     // What this program does not know it cannot write as ink: it goes beside it.
-    if (it.kind === 'unknown') return [];
+    if (it.kind === 'unknown' || it.kind === 'picture') return [];
     const extras = own(it);
     const annotation = [
       ...note('page', it.page),
