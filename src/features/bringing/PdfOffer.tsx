@@ -1,13 +1,14 @@
 /** A PDF that was handed over: how many pages, how the first looks, which of them are wanted, and where they go. */
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { ActivityIndicator, Button, SegmentedButtons, Text, TextInput, useTheme } from 'react-native-paper';
+import { ActivityIndicator, Button, Text, TextInput, useTheme } from 'react-native-paper';
 import { namedPages, sheetOf } from '../../core/pdf/leaf';
 import { PdfFile, PdfPasswordError, sourceOf } from '../../platform/pdf/pdfFile';
 import { bringPdf, MOST_LEAVES, type Place } from '../../store/bringing';
 import { reasonOf } from '../../store/messages';
 import { useAppDispatch } from '../../store/store';
 import { PassphraseField } from '../../ui/PassphraseField';
+import { OfferFoot } from './OfferFoot';
 import './bringing.css';
 
 /** The picture of the first page, px. */
@@ -101,22 +102,7 @@ export function PdfOffer({ file, place, go, onDone }: { file: File; place: Place
               )}
             </View>
           </View>
-          {place.into !== null && (
-            <SegmentedButtons
-              value={here ? 'here' : 'new'}
-              onValueChange={(v) => setHere(v === 'here')}
-              buttons={[
-                { value: 'here', label: 'Into this note' },
-                { value: 'new', label: 'As a new note' },
-              ]}
-            />
-          )}
-          <View style={styles.buttons}>
-            <Button onPress={onDone}>Leave it out</Button>
-            <Button mode="contained" disabled={!chosen} onPress={bring}>
-              {chosen && chosen.length !== look.pages ? `Bring in ${chosen.length} ${chosen.length === 1 ? 'page' : 'pages'}` : 'Bring in'}
-            </Button>
-          </View>
+          <OfferFoot choice={place.into !== null} here={here} hereWords="Into this note" onHere={setHere} leaveOut="Leave it out" onLeave={onDone} onBring={chosen && bring} bringIn={chosen && chosen.length !== look.pages ? `Bring in ${chosen.length} ${chosen.length === 1 ? 'page' : 'pages'}` : undefined} />
         </>
       )}
     </View>

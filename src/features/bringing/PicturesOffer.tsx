@@ -1,10 +1,11 @@
 /** Pictures that were handed over, all of them together: how they look, and where they go. */
 import { useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { Button, SegmentedButtons, Text } from 'react-native-paper';
+import { Button, Text } from 'react-native-paper';
 import type { Place } from '../../store/bringing';
 import { bringPictures, type PictureFile } from '../../store/bringPictures';
 import { useAppDispatch } from '../../store/store';
+import { OfferFoot } from './OfferFoot';
 import { ScanOffer } from './ScanOffer';
 import './bringing.css';
 
@@ -28,23 +29,9 @@ export function PicturesOffer({ pictures, place, at, go, onDone }: { pictures: r
           <Thumb key={i} file={file} />
         ))}
       </View>
-      {place.into !== null && (
-        <SegmentedButtons
-          value={here ? 'here' : 'new'}
-          onValueChange={(v) => setHere(v === 'here')}
-          buttons={[
-            { value: 'here', label: 'Onto this page' },
-            { value: 'new', label: 'As a new note' },
-          ]}
-        />
-      )}
-      <View style={styles.buttons}>
-        <Button onPress={onDone}>Leave {one ? 'it' : 'them'} out</Button>
+      <OfferFoot choice={place.into !== null} here={here} hereWords="Onto this page" onHere={setHere} leaveOut={one ? 'Leave it out' : 'Leave them out'} onLeave={onDone} onBring={bring}>
         {!pictures.some((p) => p.drawing) && <Button onPress={() => setPaper(true)}>Straighten as paper</Button>}
-        <Button mode="contained" onPress={bring}>
-          Bring in
-        </Button>
-      </View>
+      </OfferFoot>
     </View>
   );
 }
@@ -64,5 +51,4 @@ function Thumb({ file }: { file: File }) {
 const styles = StyleSheet.create({
   offer: { gap: 12 },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  buttons: { flexDirection: 'row', justifyContent: 'flex-end', flexWrap: 'wrap', gap: 6 },
 });

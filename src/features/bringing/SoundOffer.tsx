@@ -1,13 +1,14 @@
 /** Sound that was handed over: how long it is, and where it goes. */
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { ActivityIndicator, Button, SegmentedButtons, Text, useTheme } from 'react-native-paper';
+import { ActivityIndicator, Button, Text, useTheme } from 'react-native-paper';
 import { spokenTime } from '../../core/time/format';
 import { lookAtSound } from '../../platform/bringing/soundIn';
 import type { Place } from '../../store/bringing';
 import { bringSoundFile } from '../../store/bringSound';
 import { reasonOf } from '../../store/messages';
 import { useAppDispatch } from '../../store/store';
+import { OfferFoot } from './OfferFoot';
 
 type Look = { readonly is: 'looking' } | { readonly is: 'broken'; readonly why: string } | { readonly is: 'open'; readonly ms: number };
 
@@ -47,22 +48,7 @@ export function SoundOffer({ file, place, go, onDone }: { file: File; place: Pla
       {look.is === 'open' && (
         <>
           <Text>{`${spokenTime(look.ms)} of sound. It becomes a take: what is written while it plays is linked to it as if it had been recorded.`}</Text>
-          {place.into !== null && (
-            <SegmentedButtons
-              value={here ? 'here' : 'new'}
-              onValueChange={(v) => setHere(v === 'here')}
-              buttons={[
-                { value: 'here', label: 'Into this note' },
-                { value: 'new', label: 'As a new note' },
-              ]}
-            />
-          )}
-          <View style={styles.buttons}>
-            <Button onPress={onDone}>Leave it out</Button>
-            <Button mode="contained" onPress={bring}>
-              Bring in
-            </Button>
-          </View>
+          <OfferFoot choice={place.into !== null} here={here} hereWords="Into this note" onHere={setHere} leaveOut="Leave it out" onLeave={onDone} onBring={bring} />
         </>
       )}
     </View>
@@ -73,5 +59,4 @@ const styles = StyleSheet.create({
   offer: { gap: 12 },
   row: { flexDirection: 'row', alignItems: 'center', gap: 14 },
   grow: { flex: 1 },
-  buttons: { flexDirection: 'row', justifyContent: 'flex-end', gap: 6 },
 });

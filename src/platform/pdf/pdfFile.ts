@@ -1,12 +1,11 @@
-/** PDF files that are open in the worker which reads and draws them. One that nobody has used for a while is let go of, and the worker with the last. */
+/** PDF files that are open, each in a worker of its own which reads and draws it. One that nobody has used for a while is let go of with its worker, and all of its memory comes back. */
 import { proxy, type Remote } from 'comlink';
 import type { Box } from '../../core/ink/stroke';
 import { WorkerCall } from '../worker';
 import type { LeafLink, LeafText, OutlineItem, PdfWork, ReadRange } from './pdfWork';
 
-const worker = new WorkerCall<PdfWork>(() => new Worker(`${window.location.origin}/pdf/drawing.mjs`, { type: 'module' }));
-let open = 0;
-let named = 0;
+/** A worker has one document. */
+const DOC = 1;
 
 /** The file cannot be read: a clause. */
 export class PdfError extends Error {
@@ -42,7 +41,7 @@ function asTold(e: unknown, password: string | null): unknown {
 
 export class PdfFile {
   private constructor(
-    private readonly id: number,
+    private readonly worker: WorkerCall<PdfWork>,
     /** How many pages it has. */
     readonly pages: number,
     private readonly password: string | null,
@@ -50,19 +49,22 @@ export class PdfFile {
 
   /** @throws PdfPasswordError, PdfError, and Error when there is no worker to be had. */
   static async open({ length, read }: PdfSource, password: string | null = null): Promise<PdfFile> {
-    const id = ++named;
-    open++;
+    const worker = new WorkerCall<PdfWork>(() => new Worker(`${window.location.origin}/pdf/drawing.mjs`, { type: 'module' }));
     try {
-      return new PdfFile(id, await worker.call((w) => w.open(id, length, proxy(read), password)), password);
+      return new PdfFile(worker, await worker.call((w) => w.open(DOC, length, proxy(read), password)), password);
     } catch (e) {
-      leave();
+      worker.end();
       throw asTold(e, password);
     }
   }
 
+  private closed = false;
+
   private async ask<R>(what: (w: Remote<PdfWork>) => Promise<R>): Promise<R> {
+    // A worker that is asked once more would come back without the document.
+    if (this.closed) throw new DOMException('Stopped.', 'AbortError');
     try {
-      return await worker.call(what);
+      return await this.worker.call(what);
     } catch (e) {
       throw asTold(e, this.password);
     }
@@ -70,34 +72,30 @@ export class PdfFile {
 
   /** Width and height of pages `from` up to and without `to`, points, as they are shown. */
   sizes(from: number, to: number): Promise<{ w: number; h: number }[]> {
-    return this.ask((w) => w.sizes(this.id, from, to));
+    return this.ask((w) => w.sizes(DOC, from, to));
   }
 
   /** A part of a page (mm) at `k` px per mm. */
   draw(leaf: number, k: number, part: Box): Promise<ImageBitmap> {
-    return this.ask((w) => w.draw(this.id, leaf, k, part));
+    return this.ask((w) => w.draw(DOC, leaf, k, part));
   }
 
   text(leaf: number): Promise<LeafText[]> {
-    return this.ask((w) => w.text(this.id, leaf));
+    return this.ask((w) => w.text(DOC, leaf));
   }
 
   links(leaf: number): Promise<LeafLink[]> {
-    return this.ask((w) => w.links(this.id, leaf));
+    return this.ask((w) => w.links(DOC, leaf));
   }
 
   outline(): Promise<OutlineItem[]> {
-    return this.ask((w) => w.outline(this.id));
+    return this.ask((w) => w.outline(DOC));
   }
 
   close(): void {
-    // It may have gone with its worker.
-    void worker.call((w) => w.close(this.id)).catch(() => undefined).then(leave);
+    this.closed = true;
+    this.worker.end();
   }
-}
-
-function leave(): void {
-  if (--open === 0) worker.end();
 }
 
 /** So long a file stays open after its last use, ms. */
