@@ -1,15 +1,16 @@
 /** Takes the pictures of docs/screenshots from the demo notes: `npm run screenshots`. */
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { button, inMore, Pen, PHONE, press, ROOT, startBrowser, startServer, WIDE } from '../tests/helpers/app';
+import { button, inMore, Pen, PHONE, press, ROOT, startBrowser, startServer, tempFolder, WIDE } from '../tests/helpers/app';
 import { along, around } from '../tests/helpers/hands';
+import { printed } from '../tests/helpers/pdfs';
 
 const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
 /** Views that show nothing more than another one does. */
-const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'paper-wide']);
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'paper-wide', 'shapes-wide']);
 
 /** Everything locked, as it is met; and open again. */
 async function locked(page: Page, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
@@ -30,6 +31,28 @@ async function locked(page: Page, settled: (p: Page) => Promise<unknown>, shot: 
   await button(page, 'Remove the passphrase').click();
   await button(page, 'Remove it').click();
   await button(page, 'Set a passphrase').waitFor();
+}
+
+/** A hand-out that was brought in, beside the note that is written from it. */
+async function beside(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
+  const { file } = await printed(tempFolder(), 3);
+  await page.goto(url);
+  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
+  await chooser.setFiles({ name: 'Tides hand-out.pdf', mimeType: 'application/pdf', buffer: readFileSync(file) });
+  await page.getByRole('dialog').getByText('3 pages').waitFor();
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
+  await page.getByTestId('page-1').waitFor();
+  await page.goto(url);
+  await page.getByRole('button', { name: /^Open Tides and/ }).click();
+  await page.getByTestId('page-1').waitFor();
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Beside').click();
+  await button(page, 'Put beside: Tides hand-out').click();
+  await page.getByRole('region', { name: 'Source' }).locator('[data-testid="page-1"] canvas').first().waitFor();
+  await page.locator('.surface[data-due="0"][data-drawn="true"]').nth(1).waitFor();
+  await settled(page);
+  await shot('beside');
 }
 
 async function views(name: string, viewport: typeof PHONE, url: string, dark = false): Promise<void> {
@@ -90,6 +113,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await settled(page);
     await shot('settings');
     if (name === 'phone') await locked(page, settled, shot);
+    if (name === 'wide') await beside(page, url, settled, shot);
   }
   await context.close();
 }

@@ -35,6 +35,34 @@ export function chooseFiles(accept: string, camera = false): Promise<File[]> {
   });
 }
 
+/** A picture of a window, a tab or the screen, by the browser's own choice; null when none was chosen. @throws Error with a clause */
+export async function pieceOfScreen(): Promise<File | null> {
+  if (!navigator.mediaDevices?.getDisplayMedia) throw new Error('this browser cannot take a picture of the screen');
+  let stream: MediaStream;
+  try {
+    stream = await navigator.mediaDevices.getDisplayMedia({ video: true, audio: false });
+  } catch (e) {
+    if (e instanceof DOMException && e.name === 'NotAllowedError') return null;
+    throw new Error(`the browser gave no picture of the screen (${e instanceof Error ? e.message : String(e)})`);
+  }
+  try {
+    const video = document.createElement('video');
+    video.muted = true;
+    video.srcObject = stream;
+    await video.play();
+    // The first frame may be blank: the one after it is what is on the screen.
+    await new Promise((resolve) => video.requestVideoFrameCallback(() => video.requestVideoFrameCallback(resolve)));
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [video.videoWidth, video.videoHeight];
+    canvas.getContext('2d')!.drawImage(video, 0, 0);
+    const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
+    if (!blob) throw new Error('the picture of the screen could not be kept');
+    return new File([blob], 'Piece of the screen.png', { type: 'image/png' });
+  } finally {
+    for (const track of stream.getTracks()) track.stop();
+  }
+}
+
 /** Puts a file onto the clipboard. It may still be in the making: the browser takes the promise while the touch counts. @throws what the browser says when it does not take it. */
 export async function copyFile(file: Promise<Blob>, type: string): Promise<void> {
   await navigator.clipboard.write([new ClipboardItem({ [type]: file })]);

@@ -9,6 +9,7 @@ import { DEFAULT_SETTINGS } from '../storage/settingsFile';
 import { forgetFiling } from './filing';
 import { isShut, loadLock, showVault, vault } from './lockState';
 import { pdfs } from './backdrops';
+import { closeBeside } from './beside';
 import { forgetPrinted } from './printed';
 import { forgetPictures } from './pictures';
 import { LIBRARY_LANE, isBusy, runJob } from './jobs';
@@ -143,6 +144,7 @@ const lockNow =
     dispatch(toolsSlice.actions.forgotten());
     dispatch(reviewSlice.actions.forgotten());
     dispatch(hearingSlice.actions.forgotten(library.headers.filter((h) => shut || h.id in library.covers).flatMap((h) => h.takes.map((t) => t.id))));
+    dispatch(closeBeside());
     pdfs.clear();
     forgetPrinted();
     forgetPictures(shut ? null : new Set(Object.keys(library.covers)));

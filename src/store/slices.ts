@@ -226,6 +226,13 @@ export const bringingSlice = createSlice({
   reducers: { asked: (_, a: PayloadAction<Omit<Bringing, 'turn'>>) => ({ ...a.payload, turn: 0 }), handed: (s) => s && { ...s, turn: s.turn + 1 }, shut: () => null },
 });
 
+/** The note that stands beside the one being written, and the share of the room it has. */
+export const besideSlice = createSlice({
+  name: 'beside',
+  initialState: { note: null, share: 0.5 } as { readonly note: string | null; readonly share: number },
+  reducers: { set: (s, a: PayloadAction<Partial<{ note: string | null; share: number }>>) => ({ ...s, ...a.payload }) },
+});
+
 /** The writer's own templates; null until they were read. */
 export const templatesSlice = createSlice({
   name: 'templates',

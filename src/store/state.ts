@@ -1,7 +1,7 @@
 /** The whole state: what every slice adds to it. */
 import { combineReducers } from '@reduxjs/toolkit';
 import { noteSlice } from './noteSlice';
-import { backupSlice, bringingSlice, hearingSlice, jobsSlice, librarySlice, lockSlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
+import { backupSlice, besideSlice, bringingSlice, hearingSlice, jobsSlice, librarySlice, lockSlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 
 export const rootReducer = combineReducers({
   note: noteSlice.reducer,
@@ -18,6 +18,7 @@ export const rootReducer = combineReducers({
   playback: playbackSlice.reducer,
   tools: toolsSlice.reducer,
   bringing: bringingSlice.reducer,
+  beside: besideSlice.reducer,
 });
 
 export type RootState = ReturnType<typeof rootReducer>;

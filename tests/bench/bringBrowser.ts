@@ -4,7 +4,7 @@ import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { PDFDocument } from '@cantoo/pdf-lib';
 import type { Page } from '@playwright/test';
-import { button, Pen, PHONE, startBrowser, tempFolder } from '../helpers/app';
+import { bringFile, button, Pen, PHONE, startBrowser, tempFolder } from '../helpers/app';
 import { printed } from '../helpers/pdfs';
 import { atMost, clearCosts, costsOf, ms, percentile, rendererMb, row, watchCosts } from './kit';
 
@@ -107,22 +107,14 @@ const installInked = (page: Page) =>
     };
   });
 
-async function bringIn(page: Page, file: string, wait: RegExp): Promise<void> {
-  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
-  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
-  await chooser.setFiles(file);
-  await page.getByRole('dialog').getByText(wait).waitFor({ timeout: 30_000 });
-  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
-  await page.getByTestId('page-1').waitFor({ timeout: 120_000 });
-}
-
 async function ofPdf(url: string, what: string, file: string, most: number): Promise<void> {
   const context = await startBrowser({ viewport: PHONE });
   const page = context.pages()[0];
   await page.addInitScript(watchCosts);
   await installInked(page);
   await page.goto(url);
-  await bringIn(page, file, /\d+ pages/);
+  await bringFile(page, file, /\d+ pages/);
+  await page.getByTestId('page-1').waitFor({ timeout: 120_000 });
   await button(page, 'Back to Today').click();
   await page.goto(url);
   const title = path.basename(file, '.pdf');

@@ -1,115 +1,16 @@
-/**
- * Sound files as takes: every kind keeps its time, told by tones (ITU-T Q.23) that a foreign program encoded and another decodes, and what is written along
- * with one is stamped with what came out of the loudspeaker.
- */
+/** What is written along with a sound file is stamped with what came out of the loudspeaker, told by tones (ITU-T Q.23) that a foreign program encoded. */
 import { execFileSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
-import { button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
-import { headersOnDisk, inkOnDisk, records } from '../helpers/disk';
-import { median, spellTime, timeAtStart, wavOf } from '../helpers/dtmf';
+import { expect, test } from '@playwright/test';
+import { bringFile, button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { inkOnDisk } from '../helpers/disk';
+import { spellTime, wavOf } from '../helpers/dtmf';
 import { startLoudspeaker } from '../helpers/loudspeaker';
 import { place, report, toldAt } from '../helpers/spelled';
 import { pageErrors, penDowns } from '../helpers/tap';
 
 const RATE = 44_100;
-
-async function bringIn(page: Page, file: string): Promise<void> {
-  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
-  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
-  await chooser.setFiles(file);
-  await page.getByRole('dialog').getByText(/of sound\. It becomes a take/).waitFor();
-  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
-}
-
-/** The sound of the open note as the bundle holds it, decoded by ffmpeg to 8 kHz. */
-async function soundOf(page: Page, folder: string): Promise<Float32Array> {
-  await button(page, 'What to do with this note').click();
-  const download = page.waitForEvent('download');
-  await button(page, 'Save as a file').click();
-  const bundle = path.join(folder, 'copy.scrivo');
-  await (await download).saveAs(bundle);
-  const name = execFileSync('unzip', ['-Z1', bundle]).toString().split('\n').find((n) => n.endsWith('.webm'))!;
-  const webm = path.join(folder, 'copy.webm');
-  writeFileSync(webm, execFileSync('unzip', ['-p', bundle, name], { maxBuffer: 1 << 28 }));
-  const raw = path.join(folder, 'copy.raw');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', webm, '-ar', String(RATE), '-ac', '1', '-f', 'f32le', raw]);
-  const bytes = readFileSync(raw);
-  return new Float32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2);
-}
-
-test('WAV, MP3, M4A, Ogg, WebM, FLAC and the sound of an MP4 film keep their time', async () => {
-  test.setTimeout(180_000);
-  const folder = tempFolder();
-  const wav = path.join(folder, 'tides.wav');
-  writeFileSync(wav, wavOf(spellTime(30, RATE), RATE));
-  const made: Record<string, string[]> = {
-    wav: [],
-    mp3: ['-c:a', 'libmp3lame', '-b:a', '96k'],
-    m4a: ['-c:a', 'aac', '-b:a', '96k', '-ac', '2'],
-    ogg: ['-c:a', 'libvorbis', '-ac', '2'],
-    opus: ['-c:a', 'libopus', '-b:a', '48k'],
-    webm: ['-c:a', 'libopus', '-b:a', '48k'],
-    flac: ['-c:a', 'flac'],
-    mp4: ['-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=10:duration=30', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', '-shortest'],
-  };
-  for (const [kind, args] of Object.entries(made)) if (args.length) execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', wav, ...args, path.join(folder, `tides.${kind}`)]);
-  const server = await startServer();
-  const context = await startBrowser();
-  const page = context.pages()[0];
-  await page.goto(server.url);
-  for (const kind of Object.keys(made)) {
-    const file = path.join(folder, `tides.${kind}`);
-    await bringIn(page, file);
-    await page.getByTestId('page-1').waitFor();
-    await expect(page.getByText('Press Play and write along: the pen writes while the sound plays.')).toBeVisible();
-    const long = Number(execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'format=duration', '-of', 'csv=p=0', file]).toString());
-    const id = new URL(page.url()).pathname.split('/').at(-1)!;
-    const take = (await headersOnDisk(page)).find((h) => h.id === id)!.takes[0];
-    expect(Math.abs(take.ms - 1000 * long), `${kind}: ${take.ms} ms of ${long} s`).toBeLessThan(150);
-    expect(take).toMatchObject({ brought: true, state: 'done', name: 'tides' });
-    const sound = await soundOf(page, folder);
-    const off: number[] = [];
-    for (let at = 1; at < 28; at += 1.5) {
-      const from = Math.round(at * RATE);
-      const told = timeAtStart(sound.subarray(from, from + Math.round(0.7 * RATE)), RATE);
-      if (told !== null) off.push(told - at * 1000);
-    }
-    console.log(`${kind}: ${off.length} told, off by ${median(off.map(Math.abs)).toFixed(1)} ms, at most ${Math.max(...off.map(Math.abs)).toFixed(1)} ms`);
-    expect(off.length, `${kind}: places that tell their time`).toBeGreaterThanOrEqual(15);
-    expect(median(off.map(Math.abs)), kind).toBeLessThanOrEqual(5);
-    await button(page, 'Back to Today').click();
-    await page.getByRole('button', { name: 'Bring in', exact: true }).waitFor();
-  }
-  // What is no sound is told, and leaves nothing behind.
-  const pieces = async () => Object.keys(await records(page, 'scrivo-sound')).filter((k) => !k.startsWith('heard/')).sort();
-  const before = await pieces();
-  const whole = readFileSync(path.join(folder, 'tides.mp3'));
-  const silent = path.join(folder, 'silent.mp4');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=10:duration=2', '-pix_fmt', 'yuv420p', silent]);
-  for (const [name, buffer] of [['film without sound.mp4', readFileSync(silent)], ['noise.ogg', Buffer.concat([Buffer.from('OggS'), Buffer.from(Array.from({ length: 5000 }, (_, i) => (i * 7919) % 256))])], ['cut.flac', readFileSync(path.join(folder, 'tides.flac')).subarray(0, 20)]] as const) {
-    await page.getByRole('button', { name: 'Bring in', exact: true }).click();
-    const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
-    await chooser.setFiles({ name, mimeType: 'audio/mpeg', buffer });
-    await expect(page.getByRole('alert').filter({ hasText: /cannot be brought in/ })).toBeVisible();
-    await button(page, 'Leave it out').click();
-  }
-  // Cut short, what is there comes in.
-  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
-  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
-  expect(await pieces()).toEqual(before);
-  await chooser.setFiles({ name: 'half.mp3', mimeType: 'audio/mpeg', buffer: whole.subarray(0, whole.length >> 1) });
-  await page.getByRole('dialog').getByText(/of sound\. It becomes a take/).waitFor();
-  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
-  await page.getByTestId('page-1').waitFor();
-  const half = (await headersOnDisk(page)).find((h) => h.title === 'half')!.takes[0];
-  expect(Math.abs(half.ms - 15_000)).toBeLessThan(200);
-  expect(Object.keys(await records(page, 'scrivo')).filter((k) => k.startsWith('gone/'))).toEqual([]);
-  expect(await pageErrors(page)).toEqual([]);
-  await context.close();
-  await server.close();
-});
 
 test('what is written along with a sound file is stamped with what is heard, and counts as written while it was recorded', async () => {
   test.setTimeout(180_000);
@@ -123,7 +24,7 @@ test('what is written along with a sound file is stamped with what is heard, and
   const context = await startBrowser({ loudspeaker: card.server });
   const page = context.pages()[0];
   await page.goto(server.url);
-  await bringIn(page, mp3);
+  await bringFile(page, mp3, /of sound\. It becomes a take/);
   await page.getByTestId('page-1').waitFor();
   const pen = await Pen.on(page);
   await button(page, 'Play').click();

@@ -237,3 +237,40 @@ test('some pages come into an open note and go by one Undo; a locked PDF asks fo
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
 });
+
+test('in the dark a printed page keeps its white, and what is written on it is dark', async () => {
+  const context = await startBrowser({ dark: true, viewport: WIDE });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await bringIn(page, files.linked.file);
+  await offer(page).getByText('4 pages').waitFor();
+  await offer(page).getByRole('button', { name: 'Bring in', exact: true }).click();
+  await page.getByTestId('page-1').waitFor();
+  await page.locator('.surface[data-due="0"][data-drawn="true"]').waitFor();
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  const [x, y] = [box.x + box.width * 0.6, box.y + box.height * 0.35];
+  /** The darkest and the lightest of a place of the page, 0..255. */
+  const range = () =>
+    page.evaluate(([px, py]) => {
+      let [dark, light] = [255, 0];
+      for (const c of document.querySelectorAll<HTMLCanvasElement>('[data-testid="page-1"] canvas')) {
+        const r = c.getBoundingClientRect();
+        if (px + 60 < r.left || px > r.right || py + 30 < r.top || py > r.bottom) continue;
+        const k = c.width / r.width;
+        const { data } = c.getContext('2d')!.getImageData(Math.round((px - r.left) * k), Math.round((py - r.top) * k), Math.round(60 * k), Math.round(30 * k));
+        for (let i = 0; i < data.length; i += 4) {
+          if (data[i + 3] < 200) continue;
+          [dark, light] = [Math.min(dark, data[i + 1]), Math.max(light, data[i + 1])];
+        }
+      }
+      return [dark, light];
+    }, [x - 8, y - 8] as const);
+  await expect.poll(range).toEqual([255, 255]);
+  const pen = await Pen.on(page);
+  await pen.scribble(x, y);
+  await saved(page);
+  await expect.poll(async () => (await range())[0]).toBeLessThan(120);
+  expect((await range())[1]).toBe(255);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});

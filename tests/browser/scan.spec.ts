@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { homography } from '../../src/core/scan/homography';
-import { button, PHONE, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { button, PHONE, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { headersOnDisk, records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -59,71 +59,69 @@ async function toScan(page: Page, files: string[]): Promise<void> {
   await button(page, 'Straighten as paper').click();
 }
 
-for (const viewport of [PHONE, WIDE]) {
-  test(`a photographed sheet is found, straightened and becomes a page; corners can be set by hand and by keys (${viewport.width} px)`, async () => {
-    const folder = tempFolder();
-    const file = photo(folder);
-    const server = await startServer();
-    const context = await startBrowser({ viewport });
-    const page = context.pages()[0];
-    await page.goto(server.url);
-    await toScan(page, [file]);
-    await expect(page.getByText('Pull the corners where they are not right.')).toBeVisible({ timeout: 20_000 });
-    const at = async (name: string) => {
-      const style = await page.getByRole('button', { name: new RegExp(`^${name} corner`) }).evaluate((e) => [(e as HTMLElement).style.left, (e as HTMLElement).style.top]);
-      return [(parseFloat(style[0]) / 100) * 1200, (parseFloat(style[1]) / 100) * 1600];
-    };
-    const wanted = { 'Upper left': [CORNERS.x0, CORNERS.y0], 'Upper right': [CORNERS.x1, CORNERS.y1], 'Lower left': [CORNERS.x2, CORNERS.y2], 'Lower right': [CORNERS.x3, CORNERS.y3] };
-    for (const [name, [x, y]] of Object.entries(wanted)) {
-      const [fx, fy] = await at(name);
-      // Half a percent of the sheet's width.
-      expect(Math.hypot(fx - x, fy - y), name).toBeLessThan(0.005 * 830);
-    }
-    // By hand, and back by keys.
-    const corner = page.getByRole('button', { name: /^Lower right corner/ });
-    const before = await at('Lower right');
-    const box = (await corner.boundingBox())!;
-    await page.mouse.move(box.x + 22, box.y + 22);
-    await page.mouse.down();
-    await page.mouse.move(box.x - 20, box.y - 30, { steps: 4 });
-    await expect(page.locator('.glass')).toBeVisible();
-    await page.mouse.up();
-    await expect(page.locator('.glass')).toBeHidden();
-    expect((await at('Lower right'))[0]).toBeLessThan(before[0] - 40);
-    await page.keyboard.press('Shift+ArrowRight');
-    await page.mouse.move(box.x - 20, box.y - 30);
-    await page.mouse.down();
-    await page.mouse.move(box.x + 22, box.y + 22, { steps: 4 });
-    await page.mouse.up();
-    await button(page, 'Straighten').click();
-    await page.getByRole('img', { name: 'The straightened sheet' }).waitFor();
-    await page.getByText('Black', { exact: true }).first().click();
-    await page.getByRole('img', { name: 'The straightened sheet' }).waitFor();
-    await page.getByText('Colour', { exact: true }).first().click();
-    await page.getByRole('img', { name: 'The straightened sheet' }).waitFor();
-    await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
-    await page.getByTestId('page-1').waitFor();
-    const [note] = await headersOnDisk(page);
-    // ISO 216: A4. What was laid down is 840 to 1188, one to the root of two.
-    expect([note.pages[0].w, note.pages[0].h].map(Math.round)).toEqual([210, 297]);
-    const text = (await records(page, 'scrivo-sound'))[`content/${note.pages[0].backdrop!.content}/0`];
-    const seen = await page.evaluate(async (t) => {
-      const bitmap = await createImageBitmap(new Blob([Uint8Array.from(t.slice(t.indexOf('\n') + 1), (c) => c.charCodeAt(0))]));
-      const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
-      const ctx = canvas.getContext('2d')!;
-      ctx.drawImage(bitmap, 0, 0);
-      const color = (x: number, y: number) => [...ctx.getImageData(Math.round((x / 840) * bitmap.width), Math.round((y / 1188) * bitmap.height), 1, 1).data];
-      return { red: color(160, 160), blue: color(680, 1020), paper: [color(700, 200), color(60, 600), color(780, 600), color(420, 1100)] };
-    }, text);
-    expect(seen.red[0] - seen.red[2]).toBeGreaterThan(90);
-    expect(seen.blue[2] - seen.blue[0]).toBeGreaterThan(90);
-    // White on both sides, in the light and in the shadow.
-    for (const [r, g, b] of seen.paper) expect(Math.min(r, g, b)).toBeGreaterThan(228);
-    expect(await pageErrors(page)).toEqual([]);
-    await context.close();
-    await server.close();
-  });
-}
+test('a photographed sheet is found, straightened and becomes a page; corners can be set by hand and by keys', async () => {
+  const folder = tempFolder();
+  const file = photo(folder);
+  const server = await startServer();
+  const context = await startBrowser({ viewport: PHONE });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await toScan(page, [file]);
+  await expect(page.getByText('Pull the corners where they are not right.')).toBeVisible({ timeout: 20_000 });
+  const at = async (name: string) => {
+    const style = await page.getByRole('button', { name: new RegExp(`^${name} corner`) }).evaluate((e) => [(e as HTMLElement).style.left, (e as HTMLElement).style.top]);
+    return [(parseFloat(style[0]) / 100) * 1200, (parseFloat(style[1]) / 100) * 1600];
+  };
+  const wanted = { 'Upper left': [CORNERS.x0, CORNERS.y0], 'Upper right': [CORNERS.x1, CORNERS.y1], 'Lower left': [CORNERS.x2, CORNERS.y2], 'Lower right': [CORNERS.x3, CORNERS.y3] };
+  for (const [name, [x, y]] of Object.entries(wanted)) {
+    const [fx, fy] = await at(name);
+    // Half a percent of the sheet's width.
+    expect(Math.hypot(fx - x, fy - y), name).toBeLessThan(0.005 * 830);
+  }
+  // By hand, and back by keys.
+  const corner = page.getByRole('button', { name: /^Lower right corner/ });
+  const before = await at('Lower right');
+  const box = (await corner.boundingBox())!;
+  await page.mouse.move(box.x + 22, box.y + 22);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 20, box.y - 30, { steps: 4 });
+  await expect(page.locator('.glass')).toBeVisible();
+  await page.mouse.up();
+  await expect(page.locator('.glass')).toBeHidden();
+  expect((await at('Lower right'))[0]).toBeLessThan(before[0] - 40);
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.mouse.move(box.x - 20, box.y - 30);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 22, box.y + 22, { steps: 4 });
+  await page.mouse.up();
+  await button(page, 'Straighten').click();
+  await page.getByRole('img', { name: 'The straightened sheet' }).waitFor();
+  await page.getByText('Black', { exact: true }).first().click();
+  await page.getByRole('img', { name: 'The straightened sheet' }).waitFor();
+  await page.getByText('Colour', { exact: true }).first().click();
+  await page.getByRole('img', { name: 'The straightened sheet' }).waitFor();
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
+  await page.getByTestId('page-1').waitFor();
+  const [note] = await headersOnDisk(page);
+  // ISO 216: A4. What was laid down is 840 to 1188, one to the root of two.
+  expect([note.pages[0].w, note.pages[0].h].map(Math.round)).toEqual([210, 297]);
+  const text = (await records(page, 'scrivo-sound'))[`content/${note.pages[0].backdrop!.content}/0`];
+  const seen = await page.evaluate(async (t) => {
+    const bitmap = await createImageBitmap(new Blob([Uint8Array.from(t.slice(t.indexOf('\n') + 1), (c) => c.charCodeAt(0))]));
+    const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+    const ctx = canvas.getContext('2d')!;
+    ctx.drawImage(bitmap, 0, 0);
+    const color = (x: number, y: number) => [...ctx.getImageData(Math.round((x / 840) * bitmap.width), Math.round((y / 1188) * bitmap.height), 1, 1).data];
+    return { red: color(160, 160), blue: color(680, 1020), paper: [color(700, 200), color(60, 600), color(780, 600), color(420, 1100)] };
+  }, text);
+  expect(seen.red[0] - seen.red[2]).toBeGreaterThan(90);
+  expect(seen.blue[2] - seen.blue[0]).toBeGreaterThan(90);
+  // White on both sides, in the light and in the shadow.
+  for (const [r, g, b] of seen.paper) expect(Math.min(r, g, b)).toBeGreaterThan(228);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
 
 test('where there is no sheet its corners are set by hand; several sheets come into one note', async () => {
   const folder = tempFolder();

@@ -261,3 +261,12 @@ export const atRest = (page: Page): Promise<void> =>
   });
 
 export const saved = (page: Page): Promise<void> => page.locator('[data-testid="save-state"][data-state="saved"]').waitFor();
+
+/** Brings a file in from Today, once its offer says `told`. */
+export async function bringFile(page: Page, file: string, told: RegExp | string): Promise<void> {
+  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
+  await chooser.setFiles(file);
+  await page.getByRole('dialog').getByText(told).waitFor({ timeout: 30_000 });
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
+}

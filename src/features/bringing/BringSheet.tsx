@@ -4,8 +4,9 @@ import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, useTheme } from 'react-native-paper';
 import type { FileKind } from '../../core/bring/fileKind';
-import { chooseFiles } from '../../platform/files';
+import { chooseFiles, pieceOfScreen } from '../../platform/files';
 import { handOver, lookAt, offered, shutBringing } from '../../store/bringing';
+import { reasonOf } from '../../store/messages';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Dialog } from '../../ui/Dialog';
 import { Icon } from '../../ui/icons';
@@ -38,6 +39,7 @@ function Opened() {
   const dispatch = useAppDispatch();
   const router = useRouter();
   const { into, at, folder, turn } = useAppSelector((s) => s.bringing!);
+  const [failed, setFailed] = useState<string | null>(null);
   const [files, setFiles] = useState<readonly Looked[] | null>(null);
   useEffect(() => {
     let here = true;
@@ -51,6 +53,14 @@ function Opened() {
   const choose = async (camera = false) => {
     const chosen = await chooseFiles(camera ? 'image/*' : ACCEPTED, camera);
     if (chosen.length) dispatch(handOver(chosen));
+  };
+  const takeScreen = async () => {
+    try {
+      const file = await pieceOfScreen();
+      if (file) dispatch(handOver([file]));
+    } catch (e) {
+      setFailed(reasonOf(e));
+    }
   };
   const done = (...gone: readonly File[]) => {
     const left = (files ?? []).filter((f) => !gone.includes(f.file));
@@ -84,6 +94,10 @@ function Opened() {
             <Button mode="outlined" icon="camera" onPress={() => void choose(true)} contentStyle={styles.tall}>
               Take a photo
             </Button>
+            <Button mode="outlined" icon="screen" onPress={() => void takeScreen()} contentStyle={styles.tall}>
+              A piece of the screen
+            </Button>
+            {failed !== null && <Text role="alert">{`No picture was taken: ${failed}.`}</Text>}
           </>
         ) : (
           <>

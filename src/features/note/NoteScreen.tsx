@@ -41,6 +41,10 @@ import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import { ListPanel, PagesPanel } from './SidePanels';
 import { PagesOverview } from './pages/PagesOverview';
 import { CupSheet } from './sheets/CupSheet';
+import { Border } from './beside/Border';
+import { Source } from './beside/Source';
+import { NoteChooser } from './pages/NoteChooser';
+import { putBeside } from '../../store/beside';
 import { FindSheet } from './sheets/FindSheet';
 import { KeySheet } from './sheets/KeySheet';
 import { LookSheet } from './sheets/LookSheet';
@@ -89,6 +93,11 @@ export function NoteScreen() {
   const [asked, setAsked] = useState<Asked | null>(null);
   const [web, setWeb] = useState<string | null>(null);
   const isPrinted = useAppSelector((s) => s.note.note?.header.pages.some((p) => p.backdrop?.leaf !== undefined) ?? false);
+  const beside = useAppSelector((s) => s.beside.note);
+  const share = useAppSelector((s) => s.beside.share);
+  // A note is not read beside itself.
+  const source = beside === id ? null : beside;
+  const [choosing, setChoosing] = useState(false);
   const hasLocked = useAppSelector((s) => canChange(s) && Object.values(s.note.note?.ink ?? {}).some((list) => list.some(isLocked)));
   const readsText = useAppSelector((s) => s.tools.text);
   const listens = useAppSelector((s) => s.note.mode === 'listen' && s.note.note !== null && lengthOf(s.note.note.header) > 0);
@@ -111,6 +120,7 @@ export function NoteScreen() {
           { name: 'Bookmark this page', press: () => void (middle() && dispatch(bookmark(middle()!))) },
         ]
       : []),
+    { name: 'Beside', press: () => setChoosing(true) },
     ...(hasLocked ? [{ name: 'Let locked pictures go', press: () => void (middle() && dispatch(unlockPictures(middle()!))) }] : []),
     ...(isPrinted
       ? [
@@ -205,9 +215,17 @@ export function NoteScreen() {
         </Centered>
       ) : (
         <>
-          <View style={styles.middle}>
-            {wide && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
-            <View style={styles.pages}>
+          <View style={[styles.middle, source !== null && !wide && !side && styles.stacked]}>
+            {source !== null && (
+              <>
+                <View style={{ flexBasis: 0, flexGrow: share, minWidth: 0, minHeight: 0 }}>
+                  <Source key={source} id={source} of={id} onWeb={setWeb} />
+                </View>
+                <Border upright={wide || side} />
+              </>
+            )}
+            {wide && source === null && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
+            <View style={[styles.pages, source !== null && { flexBasis: 0, flexGrow: 1 - share }]}>
               <NoteSurface key={id} onZoom={(percent, fit) => zoomShown.set({ percent, fit })} onPage={(page) => pageShown.set(page)} onWeb={setWeb} handleRef={surface} />
               <PageEnd bottom={strip ? stripHeight(wide) : 0} messages={messages} places={places} onPaste={() => pasteHere()} onAll={selectHere} />
               {sheet === 'cup' && <CupSheet />}
@@ -220,7 +238,7 @@ export function NoteScreen() {
               {sheet === 'paper' && <PaperSheet page={paperOf} />}
               {sheet === 'zoom' && <ZoomSheet onZoom={(z) => surface.current?.setZoom(z)} />}
             </View>
-            {wide && <ListPanel places={places} />}
+            {wide && source === null && <ListPanel places={places} />}
           </View>
           {sheet === 'pages' && (
             <PagesOverview
@@ -234,6 +252,17 @@ export function NoteScreen() {
           )}
           {side && listens && <TimelineRow />}
           {!side && <Deck />}
+          {choosing && (
+            <NoteChooser
+              title="Beside this note"
+              verb="Put beside:"
+              onDismiss={() => setChoosing(false)}
+              onChoose={(note) => {
+                setChoosing(false);
+                dispatch(putBeside(note));
+              }}
+            />
+          )}
           {web && <ToTheWeb url={web} onDone={() => setWeb(null)} />}
           <NoteDialogs
             asked={asked}
@@ -386,7 +415,8 @@ const styles = StyleSheet.create({
   unseen: { position: 'absolute', width: 1, height: 1, overflow: 'hidden', opacity: 0 },
   save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 2 },
   middle: { flex: 1, flexDirection: 'row', minHeight: 0 },
-  pages: { flex: 1, minWidth: 0 },
+  pages: { flex: 1, minWidth: 0, minHeight: 0 },
+  stacked: { flexDirection: 'column' },
   center: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: 16, padding: 24 },
   centered: { textAlign: 'center', maxWidth: 420 },
 });

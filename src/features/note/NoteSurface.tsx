@@ -3,13 +3,11 @@ import { useEffect, useRef } from 'react';
 import { View } from 'react-native';
 import { useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
-import { sheetOf } from '../../core/pdf/leaf';
 import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
 import { isSmallUnderFinger } from '../../platform/glass';
-import { readContent } from '../../storage/contentFile';
 import { readSeen, writeSeen } from '../../storage/seenFile';
-import { pdfs, pictureFailed } from '../../store/backdrops';
+import { pictureFailed } from '../../store/backdrops';
 import { canChange, redo, undo } from '../../store/change';
 import { say } from '../../store/messages';
 import { penIdle } from '../../store/mode';
@@ -17,12 +15,13 @@ import { playAt, position } from '../../store/playing';
 import { stampOf } from '../../store/recording';
 import { changeByPen } from '../../store/reviewing';
 import { makeReady, playPlaced } from '../../store/touching';
-import { notBroughtIn, pageOfLeaf, printedLinks, printedText, webAddress } from '../../store/printed';
+import { notBroughtIn, pageOfLeaf, webAddress } from '../../store/printed';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { store } from '../../store/store';
 import type { RootState } from '../../store/state';
 import { cropSelected } from '../../store/picturesOnPage';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
+import { pageSources, printedSources } from './surfaceSources';
 import { surfaceSettings, type SurfaceEvents, type SurfaceState } from './surface/state';
 import { Surface } from './surface/surface';
 
@@ -108,11 +107,7 @@ const events = (id: string | null, { zoomed, paged, printed }: Pick<SurfaceEvent
   nudge: (dx, dy) => void dispatch(nudgeSelected(dx, dy)),
   setStrip: (strip) => settingsSet({ strip }),
   setHandRest: (handRest) => settingsSet({ handRest }),
-  content: readContent,
-  leaves: {
-    size: (hash, password, leaf) => pdfs.use(hash, password, async (pdf) => (await pdf.sizes(leaf, leaf + 1)).map((s) => sheetOf(s.w, s.h))[0]),
-    draw: (hash, password, leaf, k, part) => pdfs.use(hash, password, (pdf) => pdf.draw(leaf, k, part)),
-  },
+  ...pageSources,
   pictureFailed: (why) => void dispatch(pictureFailed(why)),
   zoomed,
   paged,
@@ -143,8 +138,7 @@ export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfacePro
   useEffect(() => {
     const { id } = store.getState().note;
     const printed: SurfaceEvents['printed'] = {
-      text: printedText,
-      links: printedLinks,
+      ...printedSources,
       follow(page, { leaf, url }) {
         if (url !== undefined) {
           const address = webAddress(url);

@@ -1,7 +1,7 @@
 /** The colours that pages are drawn in: as they are, or as on dark paper. Files that leave the application are always drawn as they are. */
 import { DARK_SHEET, onDark } from '../../core/ink/darkPage';
 import { COVER, LINE, SHEET } from '../../core/note/paper';
-import type { Paper } from '../../core/note/schema';
+import type { Page, Paper } from '../../core/note/schema';
 
 export interface PageLook {
   sheet(paper: Paper): string;
@@ -28,3 +28,6 @@ export const DARK_PAGE: PageLook = {
 
 /** How pages look on this screen at the moment. */
 export const onScreen: { look: PageLook } = { look: LIGHT_PAGE };
+
+/** How one of them looks: what was printed or photographed keeps its white, and with it the ink on it its colours. */
+export const lookOf = ({ backdrop }: Pick<Page, 'backdrop'>): PageLook => (backdrop ? LIGHT_PAGE : onScreen.look);

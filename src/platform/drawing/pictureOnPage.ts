@@ -1,5 +1,6 @@
 /** Paints pictures that lie on pages. */
 import { outlineOf, sizeOf, type Picture } from '../../core/note/kinds/picture';
+import { PRINT } from '../../core/note/paper';
 import type { Page } from '../../core/note/schema';
 import type { Backdrop, Context, KindPainter } from './kindPainter';
 
@@ -15,8 +16,8 @@ export function sheetOfPicture(it: Picture): Pick<Page, 'w' | 'h' | 'backdrop'> 
   return sheet;
 }
 
-/** Where it cannot be shown yet: the place it takes. */
-const WAITING = 'rgba(93, 107, 120, 0.12)';
+/** Where it cannot be shown yet, the place it takes is tinted so much. */
+const WAITING = 0.12;
 
 export class PicturePainter implements KindPainter<Picture> {
   constructor(private readonly source: PictureSource) {}
@@ -33,7 +34,8 @@ export class PicturePainter implements KindPainter<Picture> {
     ctx.closePath();
     const shown = this.source(it, k);
     if (!shown) {
-      ctx.fillStyle = WAITING;
+      ctx.globalAlpha = WAITING * alpha;
+      ctx.fillStyle = PRINT;
       ctx.fill();
     } else {
       if (it.crop) ctx.clip();

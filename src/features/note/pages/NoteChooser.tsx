@@ -7,7 +7,7 @@ import { plain } from '../../../core/library/find';
 import { selectInUse } from '../../../store/filing';
 import { useAppSelector } from '../../../store/store';
 
-export function NoteChooser({ title, onChoose, onDismiss }: { title: string; onChoose: (note: string) => void; onDismiss: () => void }) {
+export function NoteChooser({ title, verb = 'Into', onChoose, onDismiss }: { title: string; verb?: string; onChoose: (note: string) => void; onDismiss: () => void }) {
   const headers = useAppSelector(selectInUse);
   const open = useAppSelector((s) => s.note.id);
   const [query, setQuery] = useState('');
@@ -22,7 +22,7 @@ export function NoteChooser({ title, onChoose, onDismiss }: { title: string; onC
             keyExtractor={(h) => h.id}
             style={styles.list}
             renderItem={({ item }) => (
-              <TouchableRipple role="button" aria-label={`Into ${item.title}`} onPress={() => onChoose(item.id)} style={styles.row}>
+              <TouchableRipple role="button" aria-label={`${verb} ${item.title}`} onPress={() => onChoose(item.id)} style={styles.row}>
                 <Text>{item.title}</Text>
               </TouchableRipple>
             )}

@@ -1,7 +1,7 @@
 /** Where the pages lie: one below the other or one at a time, how large they are shown, and which place of a page is where in the view. */
 import type { Box } from '../../../core/ink/stroke';
 import { PX_PER_MM } from '../../../core/ink/ruler';
-import { onScreen } from '../../../platform/drawing/pageLook';
+import { lookOf } from '../../../platform/drawing/pageLook';
 import type { Contact } from '../../../platform/pointer';
 import { makePageView, type PageView } from './pageView';
 import { MARGIN_PX, type SurfaceState } from './state';
@@ -102,7 +102,7 @@ export class Layout {
   /** Puts a page in reach where it belongs; those far away are not part of the layout at all. */
   placePage({ el, x, y, page, tiles }: PageView): void {
     Object.assign(el.style, { left: `${x}px`, top: `${y}px`, width: `${page.w * this.scale}px`, height: `${page.h * this.scale}px` });
-    el.style.background = onScreen.look.sheet(page.paper);
+    el.style.background = lookOf(page).sheet(page.paper);
     tiles.setScale(this.scale, this.dpr, page);
   }
 

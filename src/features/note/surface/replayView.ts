@@ -4,7 +4,7 @@ import { sampleStroke, tracePen } from '../../../core/ink/outline';
 import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, isStroke, type Placed } from '../../../core/note/kinds/kinds';
 import { inkOf } from '../../../platform/drawing/strokePainter';
-import { onScreen } from '../../../platform/drawing/pageLook';
+import { lookOf } from '../../../platform/drawing/pageLook';
 import type { PageView } from './pageView';
 import type { SurfaceState } from './state';
 import type { Look } from './tiles';
@@ -158,7 +158,7 @@ export class ReplayView {
       const { pen } = stroke;
       ctx.setTransform(k, 0, 0, k, x * host.dpr, y * host.dpr);
       ctx.globalAlpha = pen.opacity ?? 1;
-      ctx.fillStyle = inkOf(ctx, pen, onScreen.look);
+      ctx.fillStyle = inkOf(ctx, pen, lookOf(view.page));
       ctx.beginPath();
       tracePen(pen, sampleStroke(points, pen), ctx);
       ctx.fill('nonzero');

@@ -2,6 +2,7 @@
 import { advance, BASELINE, frameAt, frameOn, lineOf, nextLine, type Frame, type StripPage, type StripSetting } from '../../../core/ink/strip';
 import type { Box } from '../../../core/ink/stroke';
 import { writingLines } from '../../../core/note/paper';
+import { lookOf } from '../../../platform/drawing/pageLook';
 import type { Page } from '../../../core/note/schema';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import { onArrows } from './arrowKeys';
@@ -202,6 +203,7 @@ export class StripView {
       this.tiles = new PageTiles(this.ink, view.page, this.host.shared);
       this.tilesOf = view.page;
     }
+    if (view.page.backdrop) this.ink.style.background = lookOf(view.page).sheet(view.page.paper);
     const s = this.scale;
     this.tiles!.setScale(s, Math.min(3, window.devicePixelRatio || 1), view.page);
     this.ink.style.transform = `translate(${-frame.x * s}px, ${-frame.y * s}px)`;

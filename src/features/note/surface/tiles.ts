@@ -4,7 +4,7 @@ import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke
 import { coveredBy, liesOnTop, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import type { Page } from '../../../core/note/schema';
-import { onScreen } from '../../../platform/drawing/pageLook';
+import { lookOf } from '../../../platform/drawing/pageLook';
 import type { BackdropSource } from '../../../platform/drawing/leaves';
 import { paintPage } from '../../../platform/drawing/pagePainter';
 import { bytesOfPixels, type PixelRoom } from '../../../platform/drawing/pixelRoom';
@@ -55,7 +55,7 @@ export class PageTiles {
   private tiles = new Map<string, Tile>();
   /** Tiles of the scale before: they stand in, scaled, until the new ones are there. */
   private old: { canvas: HTMLCanvasElement; box: Box }[] = [];
-  readonly painter = new PlacedPainter(() => onScreen.look, (it, k) => this.shared.backdrops.of(this, sheetOfPicture(it) as Page, k));
+  readonly painter = new PlacedPainter(() => lookOf(this.page), (it, k) => this.shared.backdrops.of(this, sheetOfPicture(it) as Page, k));
   private scale = 0;
   private dpr = 1;
 
@@ -177,8 +177,8 @@ export class PageTiles {
     ctx.clearRect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
     const placed = index.inBox(growBox(part, REACH_MM));
     const k = this.scale * this.dpr;
-    paintPage(ctx, { page: this.page, placed, part, k, look: onScreen.look, painter: this.painter, alpha: look.alpha, backdrop: this.shared.backdrops.of(this, this.page, k), sheet: false });
-    ctx.fillStyle = onScreen.look.ink(PRINT);
+    paintPage(ctx, { page: this.page, placed, part, k, look: lookOf(this.page), painter: this.painter, alpha: look.alpha, backdrop: this.shared.backdrops.of(this, this.page, k), sheet: false });
+    ctx.fillStyle = lookOf(this.page).ink(PRINT);
     for (const w of look.unheard) {
       if (!boxesMeet(growBox(w, 2), part)) continue;
       for (let x = w[0]; x <= w[2]; x += 1.6) {

@@ -5,7 +5,7 @@ import { PointBuffer, type Points } from '../../../core/ink/points';
 import type { Stroke } from '../../../core/ink/stroke';
 import { PlacedPainter } from '../../../platform/drawing/placedPainter';
 import { inkOf } from '../../../platform/drawing/strokePainter';
-import { LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
+import { LIGHT_PAGE, type PageLook } from '../../../platform/drawing/pageLook';
 
 export class WetInk {
   private readonly firm: CanvasRenderingContext2D;
@@ -20,6 +20,7 @@ export class WetInk {
   private size: { width: number; height: number; dpr: number } | null = null;
   points = new PointBuffer();
   private started = 0;
+  private look: PageLook = LIGHT_PAGE;
 
   constructor(host: HTMLElement) {
     const make = () => {
@@ -54,22 +55,23 @@ export class WetInk {
     return this.sampler !== null;
   }
 
-  /** `x`, `y`: where the page's corner lies in the view, px; `scale`: px per mm; `time`: pen-down, ms. */
-  begin(pen: Pen, x: number, y: number, scale: number, time: number): void {
+  /** `look`: of the page; `x`, `y`: where the page's corner lies in the view, px; `scale`: px per mm; `time`: pen-down, ms. */
+  begin(pen: Pen, look: PageLook, x: number, y: number, scale: number, time: number): void {
     this.clear();
     this.sampler = new Sampler(pen);
     this.points = new PointBuffer();
     this.drawn = 0;
     this.started = time;
     this.pen = pen;
+    this.look = look;
     this.place = { ...this.place, x, y, k: scale };
     const k = scale * this.place.dpr;
     for (const ctx of [this.firm, this.tail]) {
       ctx.setTransform(k, 0, 0, k, x * this.place.dpr, y * this.place.dpr);
-      ctx.fillStyle = inkOf(ctx, pen, onScreen.look);
+      ctx.fillStyle = inkOf(ctx, pen, look);
       // Pieces overlap, so ink that lets the page through is thinned as a whole; highlighter lies under what is written.
       ctx.canvas.style.opacity = String(pen.opacity ?? 1);
-      ctx.canvas.style.mixBlendMode = pen.kind === 'highlighter' ? (onScreen.look === LIGHT_PAGE ? 'multiply' : 'screen') : 'normal';
+      ctx.canvas.style.mixBlendMode = pen.kind === 'highlighter' ? (look === LIGHT_PAGE ? 'multiply' : 'screen') : 'normal';
     }
   }
 
@@ -126,7 +128,7 @@ export class WetInk {
     const k = this.place.k * this.place.dpr;
     ctx.setTransform(k, 0, 0, k, this.place.x * this.place.dpr, this.place.y * this.place.dpr);
     // The thinning is the canvas's already.
-    new PlacedPainter(() => onScreen.look).one(ctx, { ...stroke, pen: { ...stroke.pen, opacity: 1 } });
+    new PlacedPainter(() => this.look).one(ctx, { ...stroke, pen: { ...stroke.pen, opacity: 1 } });
   }
 
   /** The points as they were written. */

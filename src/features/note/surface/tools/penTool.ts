@@ -13,6 +13,7 @@ import { strokesOf } from '../../../../core/note/kinds/kinds';
 import { addPages } from '../../../../core/note/pages';
 import { newPage } from '../../../../core/note/schema';
 import type { Stamp } from '../../../../core/time/timeline';
+import { lookOf } from '../../../../platform/drawing/pageLook';
 import type { PageView } from '../pageView';
 import type { At, Tool, ToolHost } from './tool';
 
@@ -62,7 +63,7 @@ export class PenTool implements Tool {
     this.shaped = null;
     this.length = 0;
     this.last = null;
-    host.wet.begin(penOf(pen), corner.x, corner.y, host.scale, at.time);
+    host.wet.begin(penOf(pen), lookOf(view.page), corner.x, corner.y, host.scale, at.time);
     this.add(at);
     host.wet.show([]);
     this.watch(at);
