@@ -16,4 +16,5 @@ const ui = {
   transformIgnorePatterns: ['/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-.*|@expo/.*|react-native-paper|react-native-svg|@react-navigation/.*|rbush|quickselect|mediabunny|idb|@react-native-async-storage/.*|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics)/)'],
   testMatch: ['<rootDir>/src/{ui,features}/**/*.test.tsx'],
 };
-module.exports = { projects: [core, ui] };
+// A machine that others load takes its time; that is no error.
+module.exports = { projects: [core, ui], testTimeout: 30_000 };

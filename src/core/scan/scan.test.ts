@@ -17,7 +17,7 @@ const random = (seed: number) => () => {
   return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
 };
 
-const [W, H] = [360, 480];
+const [W, H] = [400, 532];
 
 interface Photo {
   readonly pixels: Pixels;
