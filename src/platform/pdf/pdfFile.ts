@@ -100,15 +100,10 @@ export class PdfFile {
 
 /** So long a file stays open after its last use, ms. */
 const STAYS_MS = 20_000;
-/** What was decoded of pages comes back late or never: after so many uses a file is opened anew at the next pause, ms, and after more of them at once. */
-const MANY = 60;
-const MOST = 150;
-const PAUSE_MS = 800;
 
 interface Kept {
   readonly file: Promise<PdfFile>;
   using: number;
-  used: number;
   timer: ReturnType<typeof setTimeout> | undefined;
 }
 
@@ -124,7 +119,6 @@ export class PdfShelf {
     const kept = this.kept.get(hash) ?? this.take(hash, password);
     clearTimeout(kept.timer);
     kept.using++;
-    kept.used++;
     try {
       return await work(await kept.file);
     } catch (e) {
@@ -133,10 +127,7 @@ export class PdfShelf {
       kept.file.then((f) => f.close(), () => undefined);
       throw e;
     } finally {
-      if (--kept.using === 0 && this.kept.get(hash) === kept) {
-        if (kept.used >= MOST) this.drop(hash);
-        else kept.timer = setTimeout(() => this.drop(hash), kept.used >= MANY ? PAUSE_MS : STAYS_MS);
-      }
+      if (--kept.using === 0 && this.kept.get(hash) === kept) kept.timer = setTimeout(() => this.drop(hash), STAYS_MS);
     }
   }
 
@@ -145,7 +136,7 @@ export class PdfShelf {
       if (!source) throw new PdfError('it is not on this device, or damaged');
       return PdfFile.open(source, password);
     });
-    const kept: Kept = { file, using: 0, used: 0, timer: undefined };
+    const kept: Kept = { file, using: 0, timer: undefined };
     this.kept.set(hash, kept);
     return kept;
   }
