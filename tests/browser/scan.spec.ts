@@ -123,7 +123,7 @@ test('a photographed sheet is found, straightened and becomes a page; corners ca
   await server.close();
 });
 
-test('where there is no sheet its corners are set by hand; several sheets come into one note', async () => {
+test('where there is no sheet its corners are set by hand; several sheets make a note together', async () => {
   const folder = tempFolder();
   const file = photo(folder);
   const bare = path.join(folder, 'table.jpg');
