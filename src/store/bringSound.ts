@@ -78,6 +78,8 @@ export const bringSoundFile =
               if (alive.file !== into) return;
               dispatch(loadPlayer());
             }
+            // Whoever records goes on writing: the pen must not be taken from the hand.
+            if (getState().recording.state !== 'idle') return void dispatch(say('tool', 'info', `“${name}” is a take of this note now.`));
             dispatch(setMode('listen'));
             dispatch(writeWhileListening(true));
             dispatch(say('tool', 'info', 'Press Play and write along: the pen writes while the sound plays.'));
