@@ -91,6 +91,10 @@ export const settingsSchema = z.looseObject({
     .default({ lines: 1.25, left: 14, right: 10, rightToLeft: false, rest: 800 }),
   /** Wall clock of the last backup of everything, ms. */
   lastBackup: z.number().nullable().default(null),
+  /** The last two notes that stood side by side: the one that was written, and its source. */
+  lastPair: z.object({ note: z.string(), source: z.string() }).nullable().default(null),
+  /** Notes that are open stay in a row above the page. */
+  tabs: z.boolean().default(false),
   /** A WebDAV server for backups, whether it is used by itself, and when it was last, ms. The password is kept on this device as it is. */
   dav: z.object({ url: z.string().max(500), user: z.string().max(200), password: z.string().max(200), auto: z.boolean(), last: z.number().nullable() }).default({ url: '', user: '', password: '', auto: false, last: null }),
   /** What was said once and need not be said again. */

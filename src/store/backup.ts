@@ -19,7 +19,8 @@ import { byOf } from './alive';
 import { LIBRARY_LANE, runJob } from './jobs';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
-import { closeNote } from './openNote';
+import { shutBeside } from './beside';
+import { closeNote, flushNote } from './openNote';
 import { backupSlice, librarySlice, settingsSlice, templatesSlice } from './slices';
 import type { RootState } from './state';
 import type { Thunk } from './thunk';
@@ -39,7 +40,7 @@ export const work =
         lane: LIBRARY_LANE,
         async task({ signal, progress }) {
           signal.addEventListener('abort', stopPacking);
-          await alive.file?.flush(true);
+          await Promise.all([alive.file?.flush(true), alive.other?.dispatch(flushNote())]);
           // Another tab may have written: what has changed is told by what is on disk. Of the last strokes lists know some seconds late.
           if (kind === 'backup') await dispatch(loadLibrary());
           if (alive.file && !getState().note.following) dispatch(librarySlice.actions.upserted(summaryOf(alive.file.current.header)));
@@ -99,6 +100,7 @@ export const restoring =
     dispatch(
       work('restore', async (signal, progress) => {
         try {
+          await dispatch(shutBeside());
           await dispatch(closeNote());
           dispatch(reported(await task(getState().library, (note) => enter(note, getState()), { packer, signal, progress }, (lock) => dispatch(keyOfArchive(lock)), byOf(alive))));
         } finally {

@@ -1,10 +1,10 @@
 /** Keeps the player in step with what it plays: the timeline of the open note, and what is jumped over of it. */
 import { selectSkips } from './listening';
 import { followSkips, followTimeline } from './playing';
-import type { store as Store } from './store';
+import type { Store } from './thunk';
 
 /** Runs for as long as the application does; gives the way to end it. */
-export function followPlayer(store: typeof Store): () => void {
+export function followPlayer(store: Store): () => void {
   let timeline: unknown = null;
   let skips: unknown = null;
   return store.subscribe(() => {

@@ -68,14 +68,20 @@ const followSettings =
     if (settings) dispatch(settingsSlice.actions.followed(settings));
   };
 
-/** Answers other tabs; called once. */
-export const listenToTabs = (): Thunk => (dispatch, getState, alive) => {
+/** Answers other tabs in what is the same for all notes; called once. */
+export const listenToTabs = (): Thunk => (dispatch) => {
+  onTold((m) => {
+    if (m.kind === 'library') void dispatch(loadLibrary());
+    else if (m.kind === 'templates') void dispatch(followTemplates());
+    else if (m.kind === 'settings') void dispatch(followSettings());
+  });
+};
+
+/** Answers other tabs about the open note; gives the way to end it. */
+export const listenAboutNote = (): Thunk<() => void> => (dispatch, getState, alive) =>
   onTold((m) => {
     const { note, recording } = getState();
-    if (m.kind === 'library') return void dispatch(loadLibrary());
-    if (m.kind === 'templates') return void dispatch(followTemplates());
-    if (m.kind === 'settings') return void dispatch(followSettings());
-    if (m.kind === 'lock' || m.note !== note.id) return;
+    if (!('note' in m) || m.note !== note.id) return;
     if (m.kind === 'written' && note.following && alive.file) {
       const { file } = alive;
       file
@@ -103,4 +109,3 @@ export const listenToTabs = (): Thunk => (dispatch, getState, alive) => {
         });
     }
   });
-};

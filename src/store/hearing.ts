@@ -6,9 +6,8 @@ import { readTakeHeard, writeTakeHeard } from '../storage/heardFile';
 import { readPieces } from '../storage/soundFile';
 import { isStopped, runJob, stopJob } from './jobs';
 import { hearingSlice } from './slices';
-import type { store as Store } from './store';
 import type { RootState } from './state';
-import type { Thunk } from './thunk';
+import type { Store, Thunk } from './thunk';
 
 /** After a note was opened, before the work begins: opening and the first touch come first. ms. */
 const WAIT_MS = 1200;
@@ -66,7 +65,7 @@ const looking =
     );
 
 /** Runs beside the open note for as long as the application does; gives the way to end it. */
-export function findSpeech(store: typeof Store): () => void {
+export function findSpeech(store: Store): () => void {
   let timer: ReturnType<typeof setTimeout> | null = null;
   let ended = false;
 

@@ -9,14 +9,14 @@ import { DEFAULT_SETTINGS } from '../storage/settingsFile';
 import { forgetFiling } from './filing';
 import { isShut, loadLock, showVault, vault } from './lockState';
 import { pdfs } from './backdrops';
-import { closeBeside } from './beside';
+import { shutBeside } from './beside';
 import { forgetPrinted } from './printed';
 import { forgetPictures } from './pictures';
 import { LIBRARY_LANE, isBusy, runJob } from './jobs';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { closeNote, openNote } from './openNote';
-import { hearingSlice, librarySlice, lockSlice, messagesSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
+import { clipboardSlice, hearingSlice, librarySlice, lockSlice, messagesSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
 import type { store as Store } from './store';
 import type { Thunk } from './thunk';
 import { wouldBeLost } from './unsaved';
@@ -26,15 +26,15 @@ const { set } = lockSlice.actions;
 /** Why the lock cannot be changed just now; null when it can. */
 const obstacle =
   (notes?: readonly string[]): Thunk<Promise<string | null>> =>
-  async (dispatch, getState) => {
+  async (dispatch, getState, { other }) => {
     const { recording, note } = getState();
     if (isBusy(getState(), 'sealing')) return 'Something is being locked or unlocked already.';
     if (isBusy(getState(), 'backup', 'restore')) return 'A backup or restore is running. Wait until it is done.';
     if (recording.state !== 'idle') return 'A recording is running. Stop it first.';
     if (note.save === 'failed' || dispatch(wouldBeLost())) return 'Not everything is stored yet. Free some room first, so that nothing is lost.';
     const held = await heldNotes();
-    const mine = note.following ? null : note.id;
-    if ([...held].some((id) => id !== mine && (!notes || notes.includes(id)))) return 'A note is open in another tab. Close it there first.';
+    const mine = new Set([note, ...(other ? [other.getState().note] : [])].filter((n) => !n.following).map((n) => n.id));
+    if ([...held].some((id) => !mine.has(id) && (!notes || notes.includes(id)))) return 'A note is open in another tab. Close it there first.';
     return null;
   };
 
@@ -49,6 +49,7 @@ const working =
     }
     const { id, status } = getState().note;
     const reopen = id !== null && status === 'open' && (!notes || notes.includes(id)) ? id : null;
+    await dispatch(shutBeside());
     if (reopen) await dispatch(closeNote());
     const done = await dispatch(
       runJob({
@@ -137,14 +138,15 @@ const lockNow =
     if (why) return dispatch(say('lock', 'problem', `Not locked: ${why.charAt(0).toLowerCase()}${why.slice(1)}`));
     const shut = lock.whole;
     const open = note.id !== null && (shut || note.id in library.covers) ? note.id : null;
+    await dispatch(shutBeside());
     if (open) await dispatch(closeNote());
     closeVault();
     // What could name or show a locked note goes from memory: messages, pictures, what was copied, what could be taken back.
     dispatch(messagesSlice.actions.forgotten());
     dispatch(toolsSlice.actions.forgotten());
+    dispatch(clipboardSlice.actions.forgotten());
     dispatch(reviewSlice.actions.forgotten());
     dispatch(hearingSlice.actions.forgotten(library.headers.filter((h) => shut || h.id in library.covers).flatMap((h) => h.takes.map((t) => t.id))));
-    dispatch(closeBeside());
     pdfs.clear();
     forgetPrinted();
     forgetPictures(shut ? null : new Set(Object.keys(library.covers)));

@@ -1,4 +1,5 @@
 /** Write or Listen. */
+import { canChange } from './change';
 import { say } from './messages';
 import { noteSlice, type Mode } from './noteSlice';
 import { letGo, loadPlayer, pausePlaying } from './playing';
@@ -7,7 +8,11 @@ import type { Thunk } from './thunk';
 
 /** A pen that comes down in Listen while a recording runs was meant to write: that is said, and one touch makes it so. */
 export const penIdle = (): Thunk => (dispatch, getState) => {
-  const { note, recording } = getState();
+  const { note, recording, beside } = getState();
+  if (note.mode === 'listen' && beside.note === note.id && !note.note?.header.timeline.length && canChange(getState())) {
+    dispatch(say('mode', 'info', 'The source is open to be read. Press Write, and the pen writes on it.', 'write'));
+    return;
+  }
   if (note.mode !== 'listen' || recording.state === 'idle' || recording.note !== note.id) return;
   dispatch(say('mode', 'info', 'This is Listen, where the pen does not write. The recording goes on.', 'write'));
 };

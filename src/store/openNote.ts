@@ -42,9 +42,12 @@ const openNow =
     dispatch(noteSlice.actions.opening(id));
     try {
       // What could not be stored when it was left is here and nowhere else.
+      // It may stand on the other side of the screen, or be on its way from there.
+      await alive.holders.get(id)?.();
       const kept = dispatch(unsavedAgain(id));
       const lock = kept ?? (await holdNote(id));
       alive.held = lock ? { note: id, release: lock.release } : null;
+      alive.holders.set(id, () => dispatch(closeNote()));
       const { note, file, problems, newer } = kept ? { note: kept.file.current, file: kept.file, problems: [], newer: null } : await NoteFile.open(id, byOf(alive));
       dispatch(attach(file));
       const listen = newer !== null || note.header.readOnly || (note.header.timeline.length > 0 && countPlaced(note.ink) > 0);
@@ -62,6 +65,7 @@ const openNow =
     } catch (e) {
       alive.held?.release();
       alive.held = null;
+      alive.holders.delete(id);
       dispatch(noteSlice.actions.openFailed({ reason: reasonOf(e), locked: e instanceof LockedError }));
     }
   };
@@ -109,7 +113,13 @@ async function endHistory(alive: Alive): Promise<void> {
   await history?.clear().catch(() => undefined);
 }
 
+/** Puts the open note away, or waits for that where it is under way. */
 export const closeNote =
+  (): Thunk<Promise<void>> =>
+  (dispatch, _, alive) =>
+    (alive.closing ??= dispatch(closeNow()).finally(() => (alive.closing = null)));
+
+const closeNow =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     const { recording, note } = getState();
@@ -131,14 +141,19 @@ export const closeNote =
     }
     alive.file = null;
     await endHistory(alive);
-    if (alive.held) {
-      alive.held.release();
-      tell({ kind: 'left', note: alive.held.note });
-    }
+    const { held } = alive;
     alive.held = null;
+    if (held) {
+      await held.release();
+      tell({ kind: 'left', note: held.note });
+    }
+    if (note.id) alive.holders.delete(note.id);
     for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'folder']) dispatch(messagesSlice.actions.dismissed(key));
     dispatch(noteSlice.actions.closed());
   };
+
+/** Everything of the open note goes to the disk. @throws what storage throws */
+export const flushNote = (): Thunk<Promise<void>> => async (_, __, { file }) => void (await file?.flush(true));
 
 /** Writes what waits, when the page is hidden or about to go. */
 export const flushAll = (): Thunk => (dispatch, getState, alive) => {
@@ -149,4 +164,10 @@ export const flushAll = (): Thunk => (dispatch, getState, alive) => {
   flushHistory(getState().note, alive).catch(() => undefined);
   for (const sound of [alive.sound, ...alive.earlierSound]) sound?.flush().catch(() => undefined);
   for (const { file } of alive.unsaved.values()) file.flush(true).catch(() => undefined);
+};
+
+/** The same on both sides of the screen. */
+export const flushBoth = (): Thunk => (dispatch, _, { other }) => {
+  dispatch(flushAll());
+  other?.dispatch(flushAll());
 };

@@ -14,15 +14,25 @@ import { canChange, change } from './change';
 import { takeWritingPen } from './cup';
 import { reasonOf, say, storing } from './messages';
 import { setMode } from './mode';
-import { heardAtEvent, pausePlaying } from './playing';
+import { heardAtEvent, pausePlaying, position } from './playing';
 import { messagesSlice, recordingSlice } from './slices';
 import type { Thunk } from './thunk';
 
-/** The stamp of ink begun at an event: of what is being recorded, or, in a second pass, of what is being heard. */
+/** The stamp of ink begun at an event: of what is being recorded, in a second pass of what is being heard; else of what goes on beside this note. */
 export const stampOf =
   (timeStamp: number): Thunk<Stamp | null> =>
-  (dispatch, getState) =>
-    dispatch(getState().note.mode === 'listen' ? heardAtEvent(timeStamp) : stampAt(timeStamp));
+  (dispatch, getState, alive) =>
+    getState().note.mode === 'listen' ? dispatch(heardAtEvent(timeStamp)) : (dispatch(stampAt(timeStamp)) ?? alive.other?.dispatch(stampAt(timeStamp)) ?? dispatch(heardBeside(timeStamp)));
+
+/** What is heard on the other side of the screen at an event, to which this note is written: what plays there, and what was stopped to write it down. */
+export const heardBeside =
+  (timeStamp: number): Thunk<Stamp | null> =>
+  (_, getState, { other }) => {
+    if (!other || getState().recording.state === 'recording') return null;
+    const { note, playback } = other.getState();
+    const heard = note.mode === 'listen' && (playback.playing || other.dispatch(position()) > 0);
+    return heard ? other.dispatch(heardAtEvent(timeStamp)) : null;
+  };
 
 /** The stamp of an event at `timeStamp` (time base of performance.now(), ms); null when nothing is being recorded then. */
 export const stampAt =

@@ -116,11 +116,26 @@ export const changeByPen =
   (of: Edit): Thunk =>
   (dispatch, getState) => {
     const { playback, note } = getState();
+    const links = dispatch(linksFor(of));
+    // Where sound is to be found is no part of the step that undo takes back.
+    if (links.length) dispatch(change({ rows: links }, false));
     const at = playback.answering;
     const answers = at !== null && of.put?.some((p) => p.kind === 'stroke' && p.second === true && p.page === at.page);
     if (!answers || !note.note) return void dispatch(change(of));
     dispatch(change({ ...of, rows: [...(of.rows ?? []), ...settledBy(note.note.header.timeline, at.gap)] }));
     dispatch(playbackSlice.actions.set({ answering: null }));
+  };
+
+/** Ink that is stamped with sound of the other side of the screen: where that is. */
+const linksFor =
+  ({ put: placed = [] }: Edit): Thunk<RowPut[]> =>
+  (_, getState, { other }) => {
+    const here = getState().note.note?.header;
+    const there = other?.getState().note.note?.header;
+    if (!here || !there) return [];
+    const known = new Set([...here.takes.map((t) => t.id), ...(here.links ?? []).map((l) => l.take)]);
+    const takes = new Set(placed.flatMap((p) => p.stamp?.take ?? []).filter((t) => !known.has(t)));
+    return there.takes.filter((t) => takes.has(t.id)).map((t) => put('links', t.id, { note: there.id }));
   };
 
 const settledBy = (timeline: Timeline, gap: Span): RowPut[] => spansOfTakes(timeline, gap).map((s) => put('settled', newId(), { ...s, from: Math.round(s.from), to: Math.round(s.to) }));

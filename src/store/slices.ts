@@ -101,9 +101,9 @@ export interface Message {
   readonly key: string;
   readonly tone: 'info' | 'problem';
   readonly text: string;
-  /** For `hear-there`: the note that has the sound; for `save-copy`: one that is not open. */
+  /** For `hear-there`: the note that has the sound; for `save-copy`: one that is not open; for `show-there`: what was taken over. */
   readonly note?: string;
-  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'put-there' | 'unlock' | 'write' | 'listen';
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'show-there' | 'put-there' | 'unlock' | 'write' | 'listen';
 }
 
 /** A step of the user's in a note, or another note. What comes with recording is no step. */
@@ -226,11 +226,44 @@ export const bringingSlice = createSlice({
   reducers: { asked: (_, a: PayloadAction<Omit<Bringing, 'turn'>>) => ({ ...a.payload, turn: 0 }), handed: (s) => s && { ...s, turn: s.turn + 1 }, shut: () => null },
 });
 
-/** The note that stands beside the one being written, and the share of the room it has. */
+export interface BesideState {
+  /** The note that stands beside the one being written. */
+  readonly note: string | null;
+  /** The share of the room it has. */
+  readonly share: number;
+  /** Which of the two the deck and the keys belong to: the one that was touched last. */
+  readonly hand: 'note' | 'source';
+}
 export const besideSlice = createSlice({
   name: 'beside',
-  initialState: { note: null, share: 0.5 } as { readonly note: string | null; readonly share: number },
-  reducers: { set: (s, a: PayloadAction<Partial<{ note: string | null; share: number }>>) => ({ ...s, ...a.payload }) },
+  initialState: { note: null, share: 0.5, hand: 'note' } as BesideState,
+  reducers: { set: (s, a: PayloadAction<Partial<BesideState>>) => ({ ...s, ...a.payload }) },
+});
+
+/** Notes that were opened in this tab, in the order they came, for the row above the page; so many at most. */
+const TABS = 8;
+export const tabsSlice = createSlice({
+  name: 'tabs',
+  initialState: [] as readonly string[],
+  reducers: { shut: (list, a: PayloadAction<string>) => list.filter((id) => id !== a.payload) },
+  extraReducers: (b) =>
+    b.addCase(noteSlice.actions.opened, (list, { payload }) => {
+      const { id } = payload.note.header;
+      return list.includes(id) ? list : [...list, id].slice(-TABS);
+    }),
+});
+
+/** What was copied or cut: the things, the takes their stamps point to, and where they come from. */
+export interface Copied {
+  readonly placed: readonly Placed[];
+  readonly takes: readonly Take[];
+  readonly note: string;
+  readonly title: string;
+}
+export const clipboardSlice = createSlice({
+  name: 'clipboard',
+  initialState: null as Copied | null,
+  reducers: { copied: (_, a: PayloadAction<Copied>) => a.payload as never, forgotten: () => null },
 });
 
 /** The writer's own templates; null until they were read. */
@@ -311,32 +344,29 @@ export interface ToolsState {
   readonly strip: boolean;
   /** Printed text is taken hold of, instead of writing over it. */
   readonly text: boolean;
-  /** The next loop of the lasso says what of the selected picture is shown. */
-  readonly cropping: 'rectangle' | 'loop' | null;
+  /** The next loop of the lasso says what of the selected picture is shown, or what is cut out of the page for the other side of the screen. */
+  readonly cropping: 'rectangle' | 'loop' | 'out' | null;
   /** Places that were looked for on a page, mm. */
   readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
   /** What the sheet above the deck shows. */
   readonly sheet: SheetName | 'none';
   /** Ids of what is taken hold of, all on one page. */
   readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
-  /** What was copied or cut, with the takes their stamps point to and where they come from. */
-  readonly clipboard: { readonly placed: readonly Placed[]; readonly note: string; readonly title: string; readonly takes: readonly Take[] } | null;
   /** Colour that the fill tool sets. */
   readonly fill: string;
 }
 
 export const toolsSlice = createSlice({
   name: 'tools',
-  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, found: null, sheet: 'none', selection: null, clipboard: null, fill: inkColor('Straw') } as ToolsState,
+  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, found: null, sheet: 'none', selection: null, fill: inkColor('Straw') } as ToolsState,
   reducers: {
-    set: (s, a: PayloadAction<Partial<Omit<ToolsState, 'clipboard'>>>) => ({ ...s, ...a.payload }),
+    set: (s, a: PayloadAction<Partial<ToolsState>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */
     toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, text: false, cropping: null, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
     /** The strip takes the pen or the eraser; another tool would have nothing to do there. */
     stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
-    forgotten: (s) => ({ ...(s as ToolsState), clipboard: null, selection: null }),
-    copied: (s, a: PayloadAction<NonNullable<ToolsState['clipboard']>>) => ({ ...(s as ToolsState), clipboard: a.payload }),
-    /** Another note was opened: only the clipboard goes along. */
+    forgotten: (s) => ({ ...(s as ToolsState), selection: null }),
+    /** Another note was opened. */
     cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, cropping: null, found: null, sheet: 'none', selection: null }),
   },
 });

@@ -1,9 +1,9 @@
 /** The whole state: what every slice adds to it. */
 import { combineReducers } from '@reduxjs/toolkit';
 import { noteSlice } from './noteSlice';
-import { backupSlice, besideSlice, bringingSlice, hearingSlice, jobsSlice, librarySlice, lockSlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
+import { backupSlice, besideSlice, bringingSlice, clipboardSlice, hearingSlice, jobsSlice, librarySlice, lockSlice, messagesSlice, playbackSlice, recordingSlice, reviewSlice, settingsSlice, tabsSlice, templatesSlice, toolsSlice } from './slices';
 
-export const rootReducer = combineReducers({
+export const rootParts = {
   note: noteSlice.reducer,
   library: librarySlice.reducer,
   lock: lockSlice.reducer,
@@ -19,6 +19,10 @@ export const rootReducer = combineReducers({
   tools: toolsSlice.reducer,
   bringing: bringingSlice.reducer,
   beside: besideSlice.reducer,
-});
+  clipboard: clipboardSlice.reducer,
+  tabs: tabsSlice.reducer,
+};
+
+export const rootReducer = combineReducers(rootParts);
 
 export type RootState = ReturnType<typeof rootReducer>;

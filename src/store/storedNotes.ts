@@ -20,6 +20,8 @@ export const editStored =
   (id: string, make: (note: Note) => Edit | null | Promise<Edit | null>, ownWork = false): Thunk<Promise<Note>> =>
   async (dispatch, getState, alive) => {
     if (getState().note.id === id) throw new Refused('it is open here');
+    // It may have been left just now, or stand beside the open note.
+    await alive.holders.get(id)?.();
     const lock = await holdNote(id);
     if (!lock) throw new Refused('it is open in another tab');
     try {

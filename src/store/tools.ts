@@ -18,11 +18,12 @@ import { newPage, type Page } from '../core/note/schema';
 import { change } from './change';
 import { say } from './messages';
 import { stampAt } from './recording';
-import { toolsSlice } from './slices';
+import { clipboardSlice, toolsSlice } from './slices';
 import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
-const { set, copied } = toolsSlice.actions;
+const { set } = toolsSlice.actions;
+const { copied } = clipboardSlice.actions;
 
 /** What is taken hold of, as it is now. */
 export function selected(state: RootState): readonly Placed[] {
@@ -152,9 +153,9 @@ export const cutSelected = (): Thunk => (dispatch) => {
 };
 
 /** True when pasting would bring ink whose sound is in another note, so that the writer has to say what becomes of it. */
-export function pasteAsks({ tools, note }: RootState): boolean {
+export function pasteAsks({ clipboard, note }: RootState): boolean {
   const has = new Set(note.note?.header.takes.map((t) => t.id));
-  return tools.clipboard !== null && tools.clipboard.note !== note.id && tools.clipboard.takes.some((t) => !has.has(t.id));
+  return clipboard !== null && clipboard.note !== note.id && clipboard.takes.some((t) => !has.has(t.id));
 }
 
 /**
@@ -165,7 +166,7 @@ export const paste =
   (page: string, sound: 'bring' | 'reach', at?: { x: number; y: number }): Thunk =>
   (dispatch, getState) => {
     const state = getState();
-    const { clipboard } = state.tools;
+    const { clipboard } = state;
     const header = state.note.note?.header;
     const sheet = pageOf(state, page);
     if (!clipboard || !header || !sheet) return;
@@ -180,7 +181,8 @@ export const paste =
     // The takes are no part of the step that undo takes back: an undo later must not take a recording made meanwhile with it.
     if (missing.length && sound === 'bring') dispatch(change({ rows: bringTakes(state.note.note!, missing, clipboard.title, newId) }, false));
     else if (missing.length) dispatch(change({ rows: missing.map((t) => putRow('links', t.id, { note: clipboard.note })) }, false));
-    dispatch(change({ put }));
+    const origin = clipboard.note === header.id ? [] : [putRow('origins', newId(), { placed: put.map((p) => p.id), note: clipboard.note, page: clipboard.placed[0].page, box })];
+    dispatch(change({ put, rows: origin }));
     dispatch(toolsSlice.actions.toolChosen('lasso'));
     dispatch(select(page, put.map((s) => s.id)));
   };

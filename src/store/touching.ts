@@ -67,11 +67,17 @@ export const playPlaced =
     if (from === null) {
       dispatch(pausePlaying());
       const link = note.note?.header.links?.find((l) => l.take === it.stamp?.take);
+      const { other } = alive;
+      const there = other?.getState().note;
+      // What stands beside this note plays there.
+      if (other && link && it.stamp && there?.id === link.note && there.status === 'open') return other.dispatch(hearIn(link.note, it.stamp));
       if (link && it.stamp) {
         alive.toHear = { note: link.note, stamp: it.stamp };
         dispatch(say('listen', 'info', `This was written in ${titleOf(getState(), link.note)}, where its sound is.`, 'hear-there', link.note));
         return;
       }
+      const origin = note.note?.header.origins?.find((o) => o.placed.includes(it.id));
+      if (origin) return dispatch(say('listen', 'info', origin.url === undefined ? `This was taken over from ${titleOf(getState(), origin.note ?? '')}.` : `This was taken over from ${origin.url}.`, 'show-there', it.id));
       const when = new Date(it.wall).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' });
       dispatch(say('listen', 'info', it.stamp ? 'The sound of this moment is not on the timeline.' : `This was written on ${when} while nothing was being recorded, so there is no sound to it.`));
       return;

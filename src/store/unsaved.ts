@@ -15,9 +15,9 @@ export interface Unsaved {
 const keyOf = (note: string): string => `unsaved-${note}`;
 
 /** Something would be lost with this tab. */
-export const wouldBeLost = (): Thunk<boolean> => (_, getState, { unsaved, sound, earlierSound }) => {
+export const wouldBeLost = (): Thunk<boolean> => (_, getState, { unsaved, sound, earlierSound, other }) => {
   const { recording, note } = getState();
-  return recording.state !== 'idle' || note.save === 'failed' || unsaved.size > 0 || [sound, ...earlierSound].some((s) => s !== null && s.unstored().length > 0);
+  return recording.state !== 'idle' || note.save === 'failed' || other?.getState().note.save === 'failed' || unsaved.size > 0 || [sound, ...earlierSound].some((s) => s !== null && s.unstored().length > 0);
 };
 
 /** The file of a note that could not be closed goes on trying. */

@@ -5,19 +5,26 @@ import { undo } from './change';
 import { writeHere } from './following';
 import { setMode } from './mode';
 import { messagesSlice, type Message } from './slices';
-import { useAppDispatch, useAppSelector } from './store';
+import { useAppDispatch, useAppSelector, useAppStore } from './store';
+import { originOf, showOrigin } from './takingOver';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', 'show-there': 'Show it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me' };
 
-/** The messages that stand, with what their buttons do. `go` opens another note. */
-export function useMessages(go?: (note: string) => void) {
+/** The messages that stand, with what their buttons do. `go` opens another note, `onWeb` an address. */
+export function useMessages(go?: (note: string) => void, onWeb?: (url: string) => void) {
   const dispatch = useAppDispatch();
+  const store = useAppStore();
   const list = useAppSelector((s) => s.messages);
   return {
     messages: list.map(({ action, ...m }) => ({ key: m.key, tone: m.tone, text: m.text, ...(action ? { action: WORDS[action] } : {}) })),
     onAction: (key: string) => {
       const { action, note } = list.find((m) => m.key === key) ?? {};
       if (action === 'hear-there' && note) go?.(note);
+      if (action === 'show-there' && note) {
+        const origin = originOf(store.getState(), note);
+        dispatch(messagesSlice.actions.dismissed(key));
+        if (origin) dispatch(showOrigin(origin, (url) => onWeb?.(url)));
+      }
       if (action === 'undo') {
         dispatch(undo());
         dispatch(messagesSlice.actions.dismissed(key));

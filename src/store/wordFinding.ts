@@ -2,11 +2,11 @@
 import { strokesOf } from '../core/note/kinds/kinds';
 import { groupInWorker } from '../platform/wordsWorker';
 import { noteSlice } from './noteSlice';
-import type { store as Store } from './store';
+import type { Store } from './thunk';
 
 const WAIT_MS = 250;
 
-export function findWords(store: typeof Store): () => void {
+export function findWords(store: Store): () => void {
   let timer: ReturnType<typeof setTimeout> | null = null;
   let running = false;
 

@@ -3,11 +3,11 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
-import { bringFile, button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { blankNote, bringFile, button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { inkOnDisk } from '../helpers/disk';
 import { spellTime, wavOf } from '../helpers/dtmf';
 import { startLoudspeaker } from '../helpers/loudspeaker';
-import { place, report, toldAt } from '../helpers/spelled';
+import { place, report, tellings, toldAt } from '../helpers/spelled';
 import { pageErrors, penDowns } from '../helpers/tap';
 
 const RATE = 44_100;
@@ -50,6 +50,45 @@ test('what is written along with a sound file is stamped with what is heard, and
   const result = report('written along with a file', off);
   expect(off.length).toBeGreaterThanOrEqual(7);
   expect(result.median).toBeLessThan(40);
+
+  // The same sound beside another note: ink there is a second pass, stamped with what is heard, and says where that sound is.
+  await button(page, 'Back to Today').click();
+  await blankNote(page);
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Beside').click();
+  await page.getByRole('button', { name: 'Put beside: tides' }).click();
+  const source = page.getByRole('region', { name: 'Source' });
+  await source.getByRole('button', { name: 'Play the source' }).click();
+  await source.getByText('What you write beside it is linked to this sound').waitFor();
+  const clean = (await page.getByTestId('page-1').last().boundingBox())!;
+  const from = (await penDowns(page)).length;
+  const toldBeside = async () => toldAt(card.heard(), (await penDowns(page)).slice(from).map((at) => origin + at));
+  let more = 0;
+  while (more < 10 || (more < 30 && (await toldBeside()).filter((t) => t !== null).length < 7)) {
+    const { x, y } = place(more++);
+    await pen.scribble(clean.x + x, clean.y + y);
+    await new Promise((r) => setTimeout(r, 900));
+  }
+  await new Promise((r) => setTimeout(r, 2000));
+  await source.getByRole('button', { name: 'Pause the source' }).click();
+  await saved(page);
+  const known = new Set(strokes.map((s) => s.id));
+  const beside = (await inkOnDisk(page)).filter((s) => !known.has(s.id));
+  expect(beside).toHaveLength(more);
+  expect(beside.every((s) => s.second && s.stamp!.take === strokes[0].stamp!.take)).toBe(true);
+  const spoken = await toldBeside();
+  const offBeside = beside.flatMap((s, i) => (spoken[i] === null ? [] : [s.stamp!.at - spoken[i]!]));
+  const there = report('written beside the sound', offBeside);
+  expect(offBeside.length).toBeGreaterThanOrEqual(5);
+  expect(there.median).toBeLessThan(40);
+  // Touched in Listen, it plays where that sound is.
+  await button(page, 'Listen').click();
+  const [it] = beside;
+  const began = performance.timeOrigin + performance.now();
+  await page.mouse.click(clean.x + (it.box[0] * clean.width) / 210 + 1, clean.y + (((it.box[1] + it.box[3]) / 2) * clean.height) / 297);
+  await source.getByRole('button', { name: 'Pause the source' }).waitFor();
+  await expect.poll(() => tellings(card.heard(), began, 1).some(({ time }) => Math.abs(time - it.stamp!.at) < 3500), { timeout: 15_000 }).toBe(true);
+  await source.getByRole('button', { name: 'Pause the source' }).click();
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await card.close();

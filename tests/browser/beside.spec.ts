@@ -1,8 +1,8 @@
-/** A source beside the note: read, scrolled and followed while the note is written and recorded; the border moves, sides are swapped, and locking shuts it. */
+/** A source beside the note: read, written and heard while the note is written and recorded; what is taken over leads back; the border moves, sides are swapped. */
 import { expect, test } from '@playwright/test';
 import { printed } from '../helpers/pdfs';
 import { blankNote, bringFile, button, Pen, PHONE, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
-import { inkOnDisk } from '../helpers/disk';
+import { headersOnDisk, inkOnDisk } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
 for (const viewport of [PHONE, WIDE]) {
@@ -27,7 +27,13 @@ for (const viewport of [PHONE, WIDE]) {
     // What is printed is seen in it.
     const inked = () => source.locator('[data-testid="page-1"] canvas').evaluateAll((all) => (all as HTMLCanvasElement[]).reduce((n, c) => n + c.getContext('2d')!.getImageData(0, 0, c.width, c.height).data.filter((v, i) => i % 4 === 0 && v < 100).length, 0));
     await expect.poll(inked).toBeGreaterThan(300);
-    // Written on the page, not in the source; and the recording runs on.
+    // Each is scrolled by itself; links lead on within the source.
+    const scroller = source.locator('.surface-scroller');
+    await source.getByRole('button', { name: 'Go to page 2 of the PDF' }).first().click();
+    await expect.poll(() => scroller.evaluate((e) => e.scrollTop)).toBeGreaterThan(150);
+    expect(await page.locator('.surface-scroller').last().evaluate((e) => e.scrollTop)).toBe(0);
+    await scroller.evaluate((e) => e.scrollTo(0, 0));
+    // Written on the page, and on the source: each by itself, with the moment of the recording that runs on.
     const mine = page.getByTestId('page-1').last();
     const box = (await mine.boundingBox())!;
     const pen = await Pen.on(page);
@@ -36,14 +42,30 @@ for (const viewport of [PHONE, WIDE]) {
     const strokes = await inkOnDisk(page);
     expect(strokes).toHaveLength(1);
     expect(strokes[0].stamp).not.toBeNull();
+    // It is there to be read, until one wants to write on it.
     const there = (await source.boundingBox())!;
     await pen.scribble(there.x + there.width * 0.5, there.y + there.height * 0.6);
-    expect(await inkOnDisk(page)).toHaveLength(1);
-    // Each is scrolled by itself; links lead on within the source.
-    const scroller = source.locator('.surface-scroller');
-    await source.getByRole('button', { name: 'Go to page 2 of the PDF' }).first().click();
-    await expect.poll(() => scroller.evaluate((e) => e.scrollTop)).toBeGreaterThan(150);
-    expect(await page.locator('.surface-scroller').last().evaluate((e) => e.scrollTop)).toBe(0);
+    await source.getByRole('button', { name: 'Write', exact: true }).click();
+    await pen.scribble(there.x + there.width * 0.5, there.y + there.height * 0.6);
+    await expect.poll(async () => (await inkOnDisk(page)).length).toBe(2);
+    const [onPage, onSource] = [strokes[0], (await inkOnDisk(page)).find((s) => s.id !== strokes[0].id)!];
+    expect(onSource.page).not.toBe(onPage.page);
+    expect(onSource.stamp!.take).toBe(onPage.stamp!.take);
+    expect(onSource.stamp!.at).toBeGreaterThan(onPage.stamp!.at);
+    // Where that sound is, the source knows.
+    const headers = await headersOnDisk(page);
+    const [read, written] = ['printed-4', ''].map((title) => headers.find((h) => (h.title === 'printed-4') === (title !== ''))!);
+    await expect.poll(async () => (await headersOnDisk(page)).find((h) => h.id === read.id)!.links).toEqual([{ take: onPage.stamp!.take, note: written.id }]);
+    // Each has its own undo: of the side that was touched last.
+    await page.keyboard.press('Control+z');
+    await expect.poll(async () => (await inkOnDisk(page)).map((s) => s.id)).toEqual([onPage.id]);
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+Shift+z');
+    await expect.poll(async () => (await inkOnDisk(page)).length).toBe(2);
+    await pen.scribble(box.x + box.width * 0.3, box.y + 80);
+    await button(page, 'Undo').click();
+    await saved(page);
+    await expect.poll(async () => (await inkOnDisk(page)).map((s) => s.id).sort()).toEqual([onPage.id, onSource.id].sort());
     // The border, by key.
     const border = page.getByRole('separator');
     const size = async () => (viewport === WIDE ? (await source.boundingBox())!.width : (await source.boundingBox())!.height);
@@ -59,8 +81,81 @@ for (const viewport of [PHONE, WIDE]) {
     await expect(source.getByText('printed-4')).toHaveCount(0);
     await button(page, 'Close Source').click();
     await expect(source).toHaveCount(0);
+    // The pair that stood last comes back.
+    await button(page, 'Back to Today').click();
+    await page.getByRole('button', { name: /^Open printed-4/ }).click();
+    await page.getByTestId('page-1').waitFor();
+    await button(page, 'What to do with this note').click();
+    await button(page, 'The last pair').click();
+    await source.getByTestId('page-1').waitFor();
     expect(await pageErrors(page)).toEqual([]);
     await context.close();
     await server.close();
   });
 }
+
+test('what is taken over from the source plays there, and leads back to where it was', async () => {
+  const server = await startServer('loose');
+  const context = await startBrowser({ viewport: WIDE });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await page.getByRole('button', { name: /^Open Tides/ }).first().waitFor();
+  const before = new Set((await inkOnDisk(page)).map((s) => s.id));
+  await blankNote(page);
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Beside').click();
+  await page.getByRole('button', { name: /^Put beside: Tides/ }).click();
+  const source = page.getByRole('region', { name: 'Source' });
+  const tools = page.getByRole('group', { name: 'Tools of the source' });
+  const [there, here] = [page.locator('.surface-scroller').first(), page.locator('.surface-scroller').last()];
+  await source.getByTestId('page-1').waitFor();
+  const came = async () => (await inkOnDisk(page)).filter((s) => !before.has(s.id));
+  const pen = await Pen.on(page);
+
+  // Words by the lasso.
+  const box = (await there.boundingBox())!;
+  await there.focus();
+  await tools.getByRole('button', { name: 'Write', exact: true }).click();
+  await tools.getByRole('button', { name: 'Lasso' }).click();
+  const loop = [[0.12, 30], [0.6, 30], [0.6, 150], [0.12, 150], [0.12, 32]] as const;
+  await pen.stroke(loop.map(([x, y]) => ({ x: box.x + box.width * x, y: box.y + y })));
+  await button(page, 'Take over').click();
+  await expect.poll(async () => (await came()).length).toBeGreaterThan(5);
+  const taken = await came();
+  expect(taken.every((s) => s.stamp !== null)).toBe(true);
+  const header = (await headersOnDisk(page)).find((h) => h.origins)!;
+  const tides = (await headersOnDisk(page)).find((h) => h.title.startsWith('Tides'))!;
+  expect(header.origins).toEqual([{ note: tides.id, page: tides.pages[0].id, box: expect.anything(), placed: expect.arrayContaining(taken.map((s) => s.id)) }]);
+  expect(header.links).toEqual([{ take: tides.takes[0].id, note: tides.id }]);
+
+  // A rectangle of it as a picture, as large as it was.
+  await there.focus();
+  await tools.getByRole('button', { name: 'Lasso' }).click();
+  await tools.getByRole('button', { name: 'Lasso' }).click();
+  await source.getByRole('button', { name: 'Cut out' }).click();
+  await pen.stroke([{ x: box.x + 120, y: box.y + 320 }, { x: box.x + 420, y: box.y + 330 }, { x: box.x + 420, y: box.y + 500 }, { x: box.x + 118, y: box.y + 500 }]);
+  const picture = async () => (await came()).find((s) => s.kind === 'picture');
+  await expect.poll(picture).toBeTruthy();
+  const wide = (await source.getByTestId('page-1').boundingBox())!.width;
+  const mm = (px: number) => (px * 210) / wide;
+  const [l, t, r, b] = (await picture())!.box;
+  expect(Math.abs(r - l - mm(302))).toBeLessThan(1);
+  expect(Math.abs(b - t - mm(180))).toBeLessThan(1);
+
+  // It is selected there: one touch leads back, wherever the source was scrolled to.
+  await there.evaluate((e) => e.scrollTo(0, e.scrollHeight));
+  await page.getByRole('button', { name: 'Where it came from' }).click();
+  await expect.poll(() => there.evaluate((e) => e.scrollTop)).toBeLessThan(400);
+
+  // Touched in Listen, taken-over ink plays in the source.
+  await here.focus();
+  await button(page, 'Listen').click();
+  const stroke = taken[0];
+  const mine = (await here.getByTestId('page-1').boundingBox())!;
+  await page.mouse.click(mine.x + (stroke.box[0] / 210) * mine.width, mine.y + (stroke.box[1] / 297) * mine.height);
+  await expect(source.getByRole('button', { name: 'Pause the source' })).toBeVisible();
+  await source.getByRole('button', { name: 'Pause the source' }).click();
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});

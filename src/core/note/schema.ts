@@ -110,6 +110,16 @@ export const headingSchema = z
   .refine((h) => h.strokes.length > 0 || h.text !== undefined);
 export const linkSchema = z.looseObject({ take: id, note: id });
 
+/** Where things were taken over from: a place of a page of a note (mm), or an address of the web. */
+export const originSchema = z.looseObject({
+  /** What was taken over. */
+  placed: z.array(id).max(20_000),
+  note: id.optional(),
+  page: id.optional(),
+  box: z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly().optional(),
+  url: z.string().max(4000).optional(),
+});
+
 /**
  * A note as its screens see it: worked out from its rows (`tables.ts`), and written beside them into bundles, so that other programs need not
  * know how rows are put together. It was the whole of a record before version 2.
@@ -138,6 +148,8 @@ export const headerSchema = z.looseObject({
   readOnly: z.boolean().optional(),
   /** Takes of other notes that ink of this one was stamped by: pasted ink whose sound stays where it was recorded. */
   links: z.array(linkSchema).optional(),
+  /** Where what was taken over came from. */
+  origins: z.array(originSchema).optional(),
   /** Hashes of the pictures and files that it needs. */
   contents: z.array(z.string()).optional(),
 });
@@ -159,6 +171,7 @@ export type Mark = Shown<z.infer<typeof markSchema>>;
 export type MarkKind = Mark['kind'];
 export type Heading = Shown<z.infer<typeof headingSchema>>;
 export type NoteLink = Shown<z.infer<typeof linkSchema>>;
+export type Origin = Shown<z.infer<typeof originSchema>>;
 
 export interface NoteHeader {
   readonly v: number;
@@ -177,6 +190,7 @@ export interface NoteHeader {
   readonly headings?: readonly Heading[];
   readonly readOnly?: boolean;
   readonly links?: readonly NoteLink[];
+  readonly origins?: readonly Origin[];
   readonly contents?: readonly string[];
 }
 

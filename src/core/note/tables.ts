@@ -6,7 +6,7 @@
 import { z } from 'zod';
 import type { Stretch } from '../time/timeline';
 import { firstKeys, inOrder } from './order';
-import { headingSchema, linkSchema, markSchema, sheetSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Page, type Take } from './schema';
+import { headingSchema, linkSchema, markSchema, originSchema, sheetSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Origin, type Page, type Take } from './schema';
 import type { Past, Version } from './version';
 
 /** One version of a row; `v` is null when it was taken away: the trace of it stays. */
@@ -193,6 +193,18 @@ const links: Table<{ note: string }> = {
   copied: same,
 };
 
+/** Where what was taken over came from, in one row for all that came at once. */
+const origins: Table<Origin> = {
+  schema: originSchema,
+  show: (rows) => ({ origins: orNone(sorted(rows).map(([, v]) => v)) }),
+  from: (header) => (header.origins ?? []).map((o) => [o.placed[0] ?? '', o]),
+  copied(_, v, to) {
+    const placed = v.placed.flatMap((p) => to.placed(p) ?? []);
+    return placed.length ? [to.fresh(), { ...v, placed }] : null;
+  },
+  withPages: true,
+};
+
 /** What is held beside the pictures and files that rows and things name (`contents.ts`): by hash, what a bundle brought that this version does not know. */
 const contents: Table<Content> = {
   schema: z.looseObject({ type: z.string().max(200), bytes: z.number().int().min(0), file: z.string().max(500).optional() }),
@@ -215,12 +227,13 @@ export interface Tables {
   headings: Heading;
   bookmarks: Record<string, unknown>;
   links: { note: string };
+  origins: Origin;
   contents: Content;
   kept: object;
 }
 export type TableName = keyof Tables;
 
-export const TABLES = { note, pages, takes, stretches, marks, settled, tags, headings, bookmarks, links, contents, kept } as unknown as Readonly<Record<TableName, Table>>;
+export const TABLES = { note, pages, takes, stretches, marks, settled, tags, headings, bookmarks, links, origins, contents, kept } as unknown as Readonly<Record<TableName, Table>>;
 export const TABLE_NAMES = Object.keys(TABLES) as readonly TableName[];
 export const isTable = (name: string): name is TableName => Object.hasOwn(TABLES, name);
 

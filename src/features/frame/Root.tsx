@@ -14,9 +14,9 @@ import { followPlayer } from '../../store/followPlayer';
 import { watchLock } from '../../store/lock';
 import { isShut } from '../../store/lockState';
 import { watchServer } from '../../store/server';
-import { listenToTabs } from '../../store/following';
+import { listenAboutNote, listenToTabs } from '../../store/following';
 import { loadLibrary } from '../../store/library';
-import { flushAll } from '../../store/openNote';
+import { flushBoth } from '../../store/openNote';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { keepOffline } from '../../platform/offline';
 import { findWords } from '../../store/wordFinding';
@@ -40,8 +40,9 @@ export function Root() {
     const stopFirst = watchFirstTimes(store);
     keepOffline();
     store.dispatch(listenToTabs());
+    const stopTelling = store.dispatch(listenAboutNote());
     void store.dispatch(loadLibrary());
-    const flush = () => void store.dispatch(flushAll());
+    const flush = () => void store.dispatch(flushBoth());
     const hide = () => {
       if (document.visibilityState === 'hidden') flush();
     };
@@ -61,6 +62,7 @@ export function Root() {
       stopRoom();
       stopLock();
       stopFirst();
+      stopTelling();
       document.removeEventListener('visibilitychange', hide);
       window.removeEventListener('pagehide', flush);
       window.removeEventListener('beforeunload', leave);

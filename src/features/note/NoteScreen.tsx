@@ -1,9 +1,9 @@
 /** The open note: title, pages with the time margin, deck. */
 import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
-import type { Box } from '../../core/ink/stroke';
+import { Provider } from 'react-redux';
 import { put } from '../../core/note/edit';
 import { ask } from '../../store/lockState';
 import { setReadOnly } from '../../store/reviewing';
@@ -18,9 +18,8 @@ import { lengthOf, pausePlaying, play, skip } from '../../store/playing';
 import { backCloses } from '../../platform/back';
 import { onMediaKeys } from '../../platform/mediaKeys';
 import { toolsSlice } from '../../store/slices';
-import { store, useAppDispatch, useAppSelector } from '../../store/store';
-import { paste, pasteAsks, selectAll } from '../../store/tools';
-import { useMessages } from '../../store/useMessages';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import type { Store } from '../../store/thunk';
 import { data } from '../../ui/data';
 import { Dialog } from '../../ui/Dialog';
 import { Icon } from '../../ui/icons';
@@ -33,25 +32,19 @@ import { useRoom } from '../../ui/useRoom';
 import { useLive } from '../../ui/useLive';
 import { Deck } from './deck/Deck';
 import { DeckButton } from './deck/DeckButton';
-import { PageEnd } from './deck/PageEnd';
+import { OfNote } from './deck/OfNote';
 import { TimelineRow } from './deck/Playback';
 import { useNoteKeys } from './useNoteKeys';
 import { pageShown, zoomShown } from './shown';
-import { NoteSurface, type SurfaceHandle } from './NoteSurface';
+import { NotePane, usePlaces } from './NotePane';
+import { NoteTabs } from './NoteTabs';
+import type { SurfaceHandle } from './NoteSurface';
 import { ListPanel, PagesPanel } from './SidePanels';
 import { PagesOverview } from './pages/PagesOverview';
-import { CupSheet } from './sheets/CupSheet';
 import { Border } from './beside/Border';
 import { Source } from './beside/Source';
 import { NoteChooser } from './pages/NoteChooser';
-import { putBeside } from '../../store/beside';
-import { FindSheet } from './sheets/FindSheet';
-import { KeySheet } from './sheets/KeySheet';
-import { LookSheet } from './sheets/LookSheet';
-import { PaperSheet } from './sheets/PaperSheet';
-import { PenSheet } from './sheets/PenSheet';
-import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
-import { stripHeight } from './surface/state';
+import { inHand, lastPairOf, putBeside, reopenPair } from '../../store/beside';
 import { textPx } from '../../ui/textScale';
 
 const SKIPS = [
@@ -74,20 +67,12 @@ export function NoteScreen() {
   const following = useAppSelector((s) => s.note.following);
   const readOnly = useAppSelector((s) => s.note.note?.header.readOnly === true || s.note.newer !== null);
   const recordingIn = useAppSelector((s) => (s.recording.state === 'idle' ? null : s.recording.note));
-  const messages = useMessages((note) => router.replace(`/note/${note}`));
+  const go = useCallback((note: string) => router.replace(`/note/${note}` as Href), [router]);
   const { wide, side } = useRoom();
   const surface = useRef<SurfaceHandle | null>(null);
-  // On a phone the lists lie over the page: they make way for the place they lead to.
-  const showPlace = useCallback(
-    (page: string, box: Box, stays = false) => {
-      if (!wide && !stays) dispatch(toolsSlice.actions.set({ sheet: 'none' }));
-      surface.current?.showPlace(page, box);
-    },
-    [dispatch, wide],
-  );
-  const places = useMemo(() => ({ showPlace }), [showPlace]);
+  const places = usePlaces(surface);
   const sheet = useAppSelector((s) => s.tools.sheet);
-  const strip = useAppSelector((s) => s.tools.strip && s.note.mode === 'write');
+  const [sourceStore, setSourceStore] = useState<Store | null>(null);
   const [paperOf, setPaperOf] = useState<string | null>(null);
   const elsewhere = recordingIn !== null && recordingIn !== id;
   const [asked, setAsked] = useState<Asked | null>(null);
@@ -98,6 +83,7 @@ export function NoteScreen() {
   // A note is not read beside itself.
   const source = beside === id ? null : beside;
   const [choosing, setChoosing] = useState(false);
+  const pair = useAppSelector((s) => lastPairOf(s) !== null);
   const hasLocked = useAppSelector((s) => canChange(s) && Object.values(s.note.note?.ink ?? {}).some((list) => list.some(isLocked)));
   const readsText = useAppSelector((s) => s.tools.text);
   const listens = useAppSelector((s) => s.note.mode === 'listen' && s.note.note !== null && lengthOf(s.note.note.header) > 0);
@@ -121,6 +107,7 @@ export function NoteScreen() {
         ]
       : []),
     { name: 'Beside', press: () => setChoosing(true) },
+    ...(pair ? [{ name: 'The last pair', press: () => dispatch(reopenPair(go)) }] : []),
     ...(hasLocked ? [{ name: 'Let locked pictures go', press: () => void (middle() && dispatch(unlockPictures(middle()!))) }] : []),
     ...(isPrinted
       ? [
@@ -145,22 +132,8 @@ export function NoteScreen() {
     },
     [dispatch],
   );
-  /** Pastes into the middle of what is in view; ink with sound elsewhere asks first what becomes of it. */
-  const pasteHere = useCallback(
-    (sound?: 'bring' | 'reach') => {
-      const at = surface.current?.middle();
-      if (!at) return;
-      if (!sound && pasteAsks(store.getState())) return void dispatch(toolsSlice.actions.set({ sheet: 'paste' }));
-      dispatch(paste(at.page, sound ?? 'bring', at));
-    },
-    [dispatch],
-  );
-  const selectHere = useCallback(() => {
-    const at = surface.current?.middle();
-    if (at) dispatch(selectAll(at.page));
-  }, [dispatch]);
-  useNoteKeys({ paste: pasteHere, selectAll: selectHere });
-  useEffect(() => onMediaKeys({ play: () => dispatch(play()), pause: () => dispatch(pausePlaying()), skip: (by) => dispatch(skip(by)) }), [dispatch]);
+  useNoteKeys();
+  useEffect(() => onMediaKeys({ play: () => inHand().dispatch(play()), pause: () => inHand().dispatch(pausePlaying()), skip: (by) => inHand().dispatch(skip(by)) }), []);
 
   const [from] = useState(() => ({ ...lastTab }));
   const back = () => router.replace(from.path as Href);
@@ -182,6 +155,7 @@ export function NoteScreen() {
         <JobsButton />
         {open && <SaveState />}
       </View>
+      <NoteTabs id={id} go={go} onLast={back} />
       {elsewhere ? (
         <Centered>
           <Text style={styles.centered}>A recording is running in another note. Stop it, and this note opens.</Text>
@@ -219,31 +193,21 @@ export function NoteScreen() {
             {source !== null && (
               <>
                 <View style={{ flexBasis: 0, flexGrow: share, minWidth: 0, minHeight: 0 }}>
-                  <Source key={source} id={source} of={id} onWeb={setWeb} />
+                  <Source key={source} id={source} onStore={setSourceStore} onWeb={setWeb} go={go} />
                 </View>
                 <Border upright={wide || side} />
               </>
             )}
             {wide && source === null && <PagesPanel goTo={(i) => surface.current?.goToPage(i)} />}
             <View style={[styles.pages, source !== null && { flexBasis: 0, flexGrow: 1 - share }]}>
-              <NoteSurface key={id} onZoom={(percent, fit) => zoomShown.set({ percent, fit })} onPage={(page) => pageShown.set(page)} onWeb={setWeb} handleRef={surface} />
-              <PageEnd bottom={strip ? stripHeight(wide) : 0} messages={messages} places={places} onPaste={() => pasteHere()} onAll={selectHere} />
-              {sheet === 'cup' && <CupSheet />}
-              {sheet === 'pen' && <PenSheet />}
-              {sheet === 'look' && <LookSheet />}
-              {sheet === 'picture' && <PictureSheet />}
-              {sheet === 'paste' && <PasteSheet onPaste={pasteHere} />}
-              {sheet === 'find' && <FindSheet places={places} />}
-              {sheet === 'keys' && <KeySheet />}
-              {sheet === 'paper' && <PaperSheet page={paperOf} />}
-              {sheet === 'zoom' && <ZoomSheet onZoom={(z) => surface.current?.setZoom(z)} />}
+              <NotePane hand="note" surface={surface} paperOf={paperOf} onZoom={zoomed} onPage={(page) => pageShown.set(page)} onWeb={setWeb} go={go} />
             </View>
             {wide && source === null && <ListPanel places={places} />}
           </View>
           {sheet === 'pages' && (
             <PagesOverview
               goTo={(i) => surface.current?.goToPage(i)}
-              showPlace={showPlace}
+              showPlace={places.showPlace}
               onPaper={(page) => {
                 setPaperOf(page);
                 dispatch(toolsSlice.actions.set({ sheet: 'paper' }));
@@ -251,7 +215,7 @@ export function NoteScreen() {
             />
           )}
           {side && listens && <TimelineRow />}
-          {!side && <Deck />}
+          {!side && <HandDeck source={sourceStore} />}
           {choosing && (
             <NoteChooser
               title="Beside this note"
@@ -273,8 +237,35 @@ export function NoteScreen() {
         </>
       )}
       </View>
-      {side && open && !elsewhere && <Deck />}
+      {side && open && !elsewhere && <HandDeck source={sourceStore} />}
     </View>
+  );
+}
+
+const zoomed = (percent: number, fit: boolean): void => zoomShown.set({ percent, fit });
+
+/** The deck of the side that is in hand. */
+function HandDeck({ source }: { source: Store | null }) {
+  const taken = useAppSelector((s) => s.beside.hand === 'source');
+  if (!source || !taken) return <Deck />;
+  return (
+    <Provider store={source}>
+      <SourceDeck />
+    </Provider>
+  );
+}
+
+/** While the source is on its way the deck stays the note's. */
+function SourceDeck() {
+  const open = useAppSelector((s) => s.note.status === 'open');
+  return open ? (
+    <View role="group" aria-label="Tools of the source">
+      <Deck />
+    </View>
+  ) : (
+    <OfNote>
+      <Deck />
+    </OfNote>
   );
 }
 

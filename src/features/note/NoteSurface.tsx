@@ -12,13 +12,15 @@ import { canChange, redo, undo } from '../../store/change';
 import { say } from '../../store/messages';
 import { penIdle } from '../../store/mode';
 import { playAt, position } from '../../store/playing';
-import { stampOf } from '../../store/recording';
+import { heardBeside, stampOf } from '../../store/recording';
 import { changeByPen } from '../../store/reviewing';
 import { makeReady, playPlaced } from '../../store/touching';
 import { notBroughtIn, pageOfLeaf, webAddress } from '../../store/printed';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
-import { store } from '../../store/store';
+import { useAppStore } from '../../store/store';
+import { cutOut, setView } from '../../store/takingOver';
 import type { RootState } from '../../store/state';
+import type { Store } from '../../store/thunk';
 import { cropSelected } from '../../store/picturesOnPage';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
 import { pageSources, printedSources } from './surfaceSources';
@@ -34,10 +36,8 @@ export interface SurfaceHandle {
   showPlace(page: string, box: Box): void;
 }
 
-/** The interface is dark: pages follow it where that was chosen. */
-let darkInterface = false;
-
-const view = (s: RootState): SurfaceState | null =>
+/** `dark`: the interface is; pages follow it where that was chosen. */
+const view = (s: RootState, dark: boolean): SurfaceState | null =>
   s.note.note && {
     ...surfaceSettings(s.settings),
     note: s.note.note,
@@ -50,7 +50,7 @@ const view = (s: RootState): SurfaceState | null =>
     cropping: s.tools.cropping,
     found: s.tools.found,
     selection: s.tools.selection,
-    dark: s.settings.pageTheme === 'dark' || (s.settings.pageTheme === 'interface' && darkInterface),
+    dark: s.settings.pageTheme === 'dark' || (s.settings.pageTheme === 'interface' && dark),
     words: s.note.words,
     lit: s.playback.lit,
     playing: s.playback.playing,
@@ -67,14 +67,14 @@ function gapsOf(s: RootState): typeof NO_GAPS {
   return review ? { gaps: review.coverage.gaps, late: review.lag?.ms ?? USUAL_LAG_MS } : NO_GAPS;
 }
 
-const { dispatch } = store;
-const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(patch));
-
 /** From the sound being there to its going out, ms. */
 const SOUND_FIRST_MS = 60;
 
 /** What the surface asks of the store. */
-const events = (id: string | null, { zoomed, paged, printed }: Pick<SurfaceEvents, 'zoomed' | 'paged' | 'printed'>): SurfaceEvents => ({
+const events = (store: Store, id: string | null, { zoomed, paged, printed }: Pick<SurfaceEvents, 'zoomed' | 'paged' | 'printed'>): SurfaceEvents => {
+  const { dispatch } = store;
+  const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(patch));
+  return {
   penSeen: () => {
     if (!store.getState().settings.penSeen) settingsSet({ penSeen: true });
   },
@@ -90,7 +90,8 @@ const events = (id: string | null, { zoomed, paged, printed }: Pick<SurfaceEvent
   transform: (m) => void dispatch(transformSelected(m)),
   reshape: (stroke, shape) => void dispatch(setShape(stroke, shape, true)),
   room: (page, y, dy) => void dispatch(makeRoomAt(page, y, dy)),
-  crop: (loop) => dispatch(cropSelected(loop)),
+  crop: (page, loop) => void (store.getState().tools.cropping === 'out' ? dispatch(cutOut(page, loop)) : dispatch(cropSelected(loop))),
+  heardBeside: (time) => dispatch(heardBeside(time)),
   fill: (page, x, y, time) => void dispatch(fillAt(page, x, y, time)),
   scratched: (words) => void dispatch(say('tool', 'info', words > 1 ? `${words} words were scratched out.` : words === 1 ? 'A word was scratched out.' : 'What was written there was scratched out.', 'undo')),
   erased: () => {
@@ -116,7 +117,8 @@ const events = (id: string | null, { zoomed, paged, printed }: Pick<SurfaceEvent
     // Not worth a word when there is no room for it.
     if (id && isSmallUnderFinger()) void writeSeen(id, seen).catch(() => undefined);
   },
-});
+};
+};
 
 export interface NoteSurfaceProps {
   onZoom: (percent: number, fit: boolean) => void;
@@ -129,13 +131,16 @@ export interface NoteSurfaceProps {
 export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfaceProps) {
   const host = useRef<View>(null);
   const { dark } = useTheme();
+  const store = useAppStore();
+  const isDark = useRef(dark);
   const showAnew = useRef(() => undefined as void);
   useEffect(() => {
-    darkInterface = dark;
+    isDark.current = dark;
     showAnew.current();
   }, [dark]);
 
   useEffect(() => {
+    const { dispatch } = store;
     const { id } = store.getState().note;
     const printed: SurfaceEvents['printed'] = {
       ...printedSources,
@@ -149,11 +154,11 @@ export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfacePro
         else dispatch(notBroughtIn());
       },
     };
-    const surface: Surface = new Surface(host.current as unknown as HTMLElement, events(id, { zoomed: onZoom, paged: onPage, printed }));
+    const surface: Surface = new Surface(host.current as unknown as HTMLElement, events(store, id, { zoomed: onZoom, paged: onPage, printed }));
     handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z), middle: () => surface.middle(), showPlace: (page, box) => surface.showPlace(page, box) };
     let last: SurfaceState | null = null;
     const show = () => {
-      const next = view(store.getState());
+      const next = view(store.getState(), isDark.current);
       if (!next || (last && (Object.keys(next) as (keyof SurfaceState)[]).every((k) => next[k] === last![k]))) return;
       last = next;
       surface.update(next);
@@ -186,7 +191,9 @@ export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfacePro
       surface.showPosition(at <= 0 && !playback.playing ? null : at);
     };
     walk();
+    dispatch(setView({ middle: () => surface.middle(), show: (page, box) => surface.showPlace(page, box) }));
     return () => {
+      dispatch(setView(null));
       cancelAnimationFrame(frame);
       off();
       showAnew.current = () => undefined;

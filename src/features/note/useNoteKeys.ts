@@ -1,5 +1,5 @@
 /** The keys of the note screen; `ui/keys` lists them for the user. */
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import { tinykeys } from 'tinykeys';
 import { pickPen } from '../../store/cup';
 import type { MarkKind } from '../../core/note/schema';
@@ -12,19 +12,19 @@ import { pauseRecording, resumeRecording, startRecording, stopRecording } from '
 import { repeatHere } from '../../store/touching';
 import { zoomTimeline } from './deck/timelineZoom';
 import { settingsSlice, toolsSlice, type ToolName } from '../../store/slices';
-import { store } from '../../store/store';
+import { inHand } from '../../store/beside';
+import { store as main } from '../../store/store';
 import { copySelected, cutSelected, deleteSelected, duplicateSelected, groupSelected, select, ungroupSelected } from '../../store/tools';
+import type { Dispatch } from '../../store/thunk';
+import { pasteInSight, selectInSight } from '../../store/takingOver';
 import { nextSpeed } from './deck/speeds';
-
-interface Actions {
-  paste: () => void;
-  selectAll: () => void;
-}
 
 /** What a key does, as `tinykeys` names it; false when there is nothing for it to do, and the browser has it. */
 type Keys = Readonly<Record<string, (e: KeyboardEvent) => unknown>>;
 
-const { dispatch, getState } = store;
+/** Keys go to the side of the screen that is in hand; those of recording, to the note. */
+const dispatch: Dispatch = (action: Parameters<Dispatch>[0]) => inHand().dispatch(action);
+const getState = () => inHand().getState();
 const { patched } = settingsSlice.actions;
 const { set: setTools, stripTurned, toolChosen } = toolsSlice.actions;
 
@@ -34,7 +34,8 @@ const each = <K extends string, V>(of: Readonly<Record<K, V>>, act: (v: V, e: Ke
 const MARK_KEYS = { m: 'missed', k: 'key', a: 'ask', d: 'do' } as const satisfies Record<string, MarkKind>;
 const TOOL_KEYS = { p: 'pen', e: 'eraser', l: 'lasso', m: 'room', s: 'shapes', f: 'fill', h: 'pan' } as const satisfies Record<string, ToolName>;
 const PEN_KEYS = Object.fromEntries(Array.from({ length: 10 }, (_, i) => [String((i + 1) % 10), i]));
-const mark = (kind: MarkKind, e: KeyboardEvent) => dispatch(addMark(kind, e.timeStamp));
+/** Of what is being recorded, or of what is heard on the side in hand. */
+const mark = (kind: MarkKind, e: KeyboardEvent) => (getState().recording.state === 'recording' ? main : inHand()).dispatch(addMark(kind, e.timeStamp));
 
 /** What the user sets over the screen has the keys; only the overview of pages works on the note itself. */
 const isBehindDialog = (): boolean => document.querySelector('dialog:modal:not(.dialog-whole)') !== null;
@@ -49,9 +50,9 @@ const BOTH: Keys = {
 
 /** What is needed while somebody speaks, in either mode. */
 const RECORDING: Keys = {
-  'Shift+r': () => (getState().recording.state === 'idle' ? void dispatch(startRecording()) : false),
-  'Shift+p': () => (getState().recording.state === 'paused' ? dispatch(resumeRecording()) : getState().recording.state === 'recording' ? void dispatch(pauseRecording()) : false),
-  'Shift+s': () => (getState().recording.state === 'idle' ? false : void dispatch(stopRecording())),
+  'Shift+r': () => (getState().recording.state === 'idle' ? void main.dispatch(startRecording()) : false),
+  'Shift+p': () => (getState().recording.state === 'paused' ? main.dispatch(resumeRecording()) : getState().recording.state === 'recording' ? void main.dispatch(pauseRecording()) : false),
+  'Shift+s': () => (getState().recording.state === 'idle' ? false : void main.dispatch(stopRecording())),
   'Shift+w': () => dispatch(setMode('write')),
   'Shift+l': () => dispatch(setMode('listen')),
 };
@@ -63,9 +64,9 @@ const MARKS_WHILE_WRITING = each(Object.fromEntries(Object.entries(MARK_KEYS).ma
 
 const ifSelected = (act: () => unknown) => () => getState().tools.selection !== null && act();
 
-const writeKeys = (actions: () => Actions): Keys => ({
-  '$mod+v': () => actions().paste(),
-  '$mod+a': () => actions().selectAll(),
+const WRITE: Keys = {
+  '$mod+v': () => dispatch(pasteInSight()),
+  '$mod+a': () => dispatch(selectInSight()),
   '$mod+c': ifSelected(() => dispatch(copySelected())),
   '$mod+x': ifSelected(() => dispatch(cutSelected())),
   '$mod+d': ifSelected(() => dispatch(duplicateSelected())),
@@ -82,7 +83,7 @@ const writeKeys = (actions: () => Actions): Keys => ({
     if (tools.selection) return dispatch(select(null));
     return tools.tool !== 'pen' && dispatch(toolChosen('pen'));
   },
-});
+};
 
 const AHEAD = { faint: 'full', full: 'hidden', hidden: 'faint' } as const;
 const length = () => lengthOf(getState().note.note!.header);
@@ -141,18 +142,14 @@ function bound(keys: Keys, holds: (e: KeyboardEvent) => boolean): () => void {
   return tinykeys(window, guarded as Record<string, (e: KeyboardEvent) => void>);
 }
 
-export function useNoteKeys(actions: Actions): void {
-  const current = useRef(actions);
-  useEffect(() => {
-    current.current = actions;
-  });
+export function useNoteKeys(): void {
   useEffect(() => {
     const writing = () => getState().note.mode === 'write';
     const ends = [
       bound(BOTH, () => !isBehindDialog()),
       bound({ ...HELP, ...RECORDING }, () => !isBehindOverview()),
       bound(MARKS_WHILE_WRITING, () => writing() && !isBehindOverview()),
-      bound(writeKeys(() => current.current), () => writing() && !getState().note.following && !isBehindOverview()),
+      bound(WRITE, () => writing() && !getState().note.following && !isBehindOverview()),
       bound(LISTEN, (e) => !writing() && !isBehindOverview() && !answersItself(e.target as HTMLElement, e)),
     ];
     return () => ends.forEach((end) => end());

@@ -68,6 +68,7 @@ export function SettingsScreen() {
         <Text variant="bodySmall" style={quiet}>
           On a dark page every ink keeps its hue and its contrast. Pictures and files are made as on white.
         </Text>
+        <Choice name="Open notes stay in a row above the page" value={settings.tabs} onChange={(tabs) => patch({ tabs })} />
         <Choice name="Page by page, turned sideways" value={settings.sideways} onChange={(sideways) => patch({ sideways })} />
       </Section>
 

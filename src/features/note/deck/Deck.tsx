@@ -10,6 +10,7 @@ import { textPx } from '../../../ui/textScale';
 import { useRoom } from '../../../ui/useRoom';
 import { Playback, TimelineRow } from './Playback';
 import { inlineRecording } from './fit';
+import { OfNote } from './OfNote';
 import { RecordingClock, RecordingTools } from './RecordingTools';
 import { WriteTools } from './WriteTools';
 
@@ -25,14 +26,16 @@ export function Deck() {
     <View style={side ? styles.column : styles.row}>
       <ModeSwitch />
       {mode === 'write' ? <WriteTools recording={inline} /> : <Playback />}
-      {inline && <RecordingTools />}
-      <RecordButton />
+      <OfNote>
+        {inline && <RecordingTools />}
+        <RecordButton />
+      </OfNote>
     </View>
   );
   if (side) {
     return (
       <View style={[styles.side, looks]}>
-        {running && <RecordingTools />}
+        <OfNote>{running && <RecordingTools />}</OfNote>
         {row}
       </View>
     );
@@ -40,7 +43,7 @@ export function Deck() {
   return (
     <View style={[styles.deck, looks]}>
       {mode === 'listen' && sound && <TimelineRow />}
-      {running && !inline && <RecordingTools />}
+      <OfNote>{running && !inline && <RecordingTools />}</OfNote>
       {row}
     </View>
   );

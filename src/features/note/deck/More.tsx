@@ -2,7 +2,7 @@
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { toolsSlice } from '../../../store/slices';
-import { store, useAppDispatch, useAppSelector } from '../../../store/store';
+import { useAppDispatch, useAppSelector, useAppStore } from '../../../store/store';
 import { Icon } from '../../../ui/icons';
 import { textPx } from '../../../ui/textScale';
 import { useRoom } from '../../../ui/useRoom';
@@ -52,9 +52,10 @@ function Tiles() {
 }
 
 function Tile({ tool }: { tool: DeckTool }) {
+  const store = useAppStore();
   const on = useAppSelector(tool.on);
   const idle = useAppSelector((s) => s.note.following || (tool.idle?.(s) ?? false));
-  return <Plain name={tool.name} icon={tool.icon} on={on} toggles={tool.toggles} disabled={idle} onPress={() => void tool.press(store.getState())} />;
+  return <Plain name={tool.name} icon={tool.icon} on={on} toggles={tool.toggles} disabled={idle} onPress={() => void tool.press(store)} />;
 }
 
 function Plain({ name, icon, on = false, toggles = false, disabled = false, onPress }: { name: string; icon: string; on?: boolean; toggles?: boolean; disabled?: boolean; onPress: () => void }) {

@@ -7,6 +7,7 @@ import { copySelectedInto, headSelected, selectOtherNote } from '../../../store/
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
+import { originOfSelected, showOrigin, startCutOut, takeOverSelected } from '../../../store/takingOver';
 import { TINTS } from '../../../core/ink/inks';
 import { isStroke } from '../../../core/note/kinds/kinds';
 import { layOver, lockSelected, mirrorSelected, selectedPictures, showWhole, startCropping } from '../../../store/picturesOnPage';
@@ -19,14 +20,20 @@ import { textPx } from '../../../ui/textScale';
 
 const { set, toolChosen } = toolsSlice.actions;
 
-/** `onPaste`: pastes in the middle of the view; `onAll`: takes all ink of the page in view. */
-export function Options({ onPaste, onAll }: { onPaste: () => void; onAll: () => void }) {
+interface OptionsProps {
+  readonly onPaste: () => void;
+  readonly onAll: () => void;
+  readonly onWeb: (url: string) => void;
+}
+
+/** `onPaste`: pastes in the middle of the view; `onAll`: takes all ink of the page in view; `onWeb`: shows an address. */
+export function Options({ onPaste, onAll, onWeb }: OptionsProps) {
   const { colors } = useTheme();
   const { tool } = useAppSelector((s) => s.tools);
   const write = useAppSelector((s) => s.note.mode === 'write' && !s.note.following);
   const sheet = useAppSelector((s) => s.tools.sheet);
   if (!write || sheet !== 'none') return null;
-  const row = tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : null;
+  const row = tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} onWeb={onWeb} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : null;
   if (!row) return null;
   return (
     <View role="toolbar" aria-label="Options of the tool" style={[styles.row, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
@@ -67,19 +74,22 @@ function EraserOptions() {
   );
 }
 
-function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => void }) {
+function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
   // What was selected may be gone by undo.
   const some = useAppSelector((s) => selected(s).length > 0);
   const grouped = useAppSelector((s) => selected(s).some((k) => k.group));
   const headed = useAppSelector((s) => selected(s).some((k) => s.note.note!.header.headings?.some((h) => h.strokes.includes(k.id))));
-  const clipboard = useAppSelector((s) => s.tools.clipboard !== null);
+  const clipboard = useAppSelector((s) => s.clipboard !== null);
   const pictures = useAppSelector((s) => selectedPictures(s).length > 0);
   const inked = useAppSelector((s) => selected(s).some((k) => k.kind !== 'picture'));
+  const beside = useAppSelector((s) => s.beside.note !== null);
+  const origin = useAppSelector(originOfSelected);
   if (!some) {
     return (
       <>
+        {beside && <Words name="Cut out" onPress={() => dispatch(startCutOut())} />}
         {clipboard && <Words name="Paste" onPress={onPaste} />}
         <Words name="Select all" onPress={onAll} />
       </>
@@ -90,6 +100,8 @@ function LassoOptions({ onPaste, onAll }: { onPaste: () => void; onAll: () => vo
       {pictures && <PictureOptions />}
       {inked && <ColorsOfSelection />}
       {inked && <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />}
+      {beside && <Words name="Take over" onPress={() => dispatch(takeOverSelected())} />}
+      {origin && <Words name="Where it came from" onPress={() => dispatch(showOrigin(origin, onWeb))} />}
       <Words name="Copy" onPress={() => dispatch(copySelected())} />
       <Words name="Cut" onPress={() => dispatch(cutSelected())} />
       {clipboard && <Words name="Paste" onPress={onPaste} />}

@@ -9,8 +9,8 @@ import { PenRow } from './PenRow';
 import type { Places } from '../lists/places';
 import { ListSheet } from '../sheets/ListSheet';
 
-/** `bottom`: px that the writing strip takes; `onPaste`: pastes in the middle of the view; `onAll`: takes all ink of the page in view. */
-export function PageEnd({ bottom, messages, places, onPaste, onAll }: { bottom: number; messages: MessagesProps; places: Places; onPaste: () => void; onAll: () => void }) {
+/** `bottom`: px that the writing strip takes; `onPaste`: pastes in the middle of the view; `onAll`: takes all ink of the page in view; `onWeb`: something leads to the web. */
+export function PageEnd({ bottom, messages, places, onWeb, ...acts }: { bottom: number; messages: MessagesProps; places: Places; onPaste: () => void; onAll: () => void; onWeb: (url: string) => void }) {
   const sheet = useAppSelector((s) => s.tools.sheet);
   const listens = useAppSelector((s) => s.note.mode === 'listen');
   return (
@@ -18,7 +18,7 @@ export function PageEnd({ bottom, messages, places, onPaste, onAll }: { bottom: 
       {sheet === 'lists' && <ListSheet places={places} />}
       <Messages inline {...messages} />
       {listens && <HearingState />}
-      <Options onPaste={onPaste} onAll={onAll} />
+      <Options onWeb={onWeb} {...acts} />
       {sheet === 'pens' && <PenRow />}
       {sheet === 'more' && <More />}
     </View>

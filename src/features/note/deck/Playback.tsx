@@ -46,6 +46,8 @@ export function Playback() {
   const can = useAppSelector(canChange);
   const open = useAppSelector((s) => s.tools.sheet === 'more');
   const lists = useAppSelector((s) => s.tools.sheet === 'lists');
+  // Where a source stands, the lists have no place of their own beside the page.
+  const beside = useAppSelector((s) => s.beside.note !== null);
   const { wide, side, width } = useRoom();
   const roomy = !side && inlineListening(width);
   if (length === 0) {
@@ -61,7 +63,7 @@ export function Playback() {
       {second && <DeckButton name="Eraser" icon="eraser" toggles on={erases} onPress={() => dispatch(toolsSlice.actions.toolChosen(erases ? 'pen' : 'eraser'))} />}
       {roomy && <Marking />}
       {wide && <Skipping short />}
-      {!wide && <DeckButton name="Lists" icon="list" toggles on={lists} onPress={() => dispatch(toolsSlice.actions.set({ sheet: lists ? 'none' : 'lists' }))} />}
+      {(!wide || beside) && <DeckButton name="Lists" icon="list" toggles on={lists} onPress={() => dispatch(toolsSlice.actions.set({ sheet: lists ? 'none' : 'lists' }))} />}
       <DeckButton name="More tools" icon={open ? 'down' : 'more'} toggles on={open} onPress={() => dispatch(toolsSlice.actions.set({ sheet: open ? 'none' : 'more' }))} />
     </>
   );

@@ -6,21 +6,21 @@ import { redo, undo } from '../../../store/change';
 import { pickPen } from '../../../store/cup';
 import { toolsSlice, type ToolName } from '../../../store/slices';
 import type { RootState } from '../../../store/state';
-import { store, useAppDispatch, useAppSelector } from '../../../store/store';
+import { useAppDispatch, useAppSelector, useAppStore } from '../../../store/store';
+import type { Store } from '../../../store/thunk';
 import { useRoom } from '../../../ui/useRoom';
 import { PenChip } from '../pens/PenChip';
 import { DeckButton } from './DeckButton';
 import { toolsInRow } from './fit';
 
 const { set, stripTurned, toolChosen } = toolsSlice.actions;
-const { dispatch } = store;
 
 export interface DeckTool {
   readonly name: string;
   readonly icon: string;
   readonly toggles: boolean;
   on(s: RootState): boolean;
-  press(s: RootState): unknown;
+  press(store: Store): unknown;
   /** There is nothing to do it with. */
   idle?(s: RootState): boolean;
 }
@@ -30,21 +30,24 @@ const tool = (name: string, icon: string, of: ToolName, also: ToolName = of): De
   icon,
   toggles: true,
   on: (s) => s.tools.tool === of || s.tools.tool === also,
-  press: (s) => dispatch(toolChosen(s.tools.tool === of || s.tools.tool === also ? 'pen' : of)),
+  press({ dispatch, getState }) {
+    const { tool: now } = getState().tools;
+    dispatch(toolChosen(now === of || now === also ? 'pen' : of));
+  },
 });
 
 /** What does not always fit, the most used first. */
 export const FURTHER_TOOLS: readonly DeckTool[] = [
-  { name: 'Redo', icon: 'redo', toggles: false, on: () => false, press: () => dispatch(redo()), idle: (s) => s.note.redo.length === 0 },
+  { name: 'Redo', icon: 'redo', toggles: false, on: () => false, press: ({ dispatch }) => dispatch(redo()), idle: (s) => s.note.redo.length === 0 },
   tool('Shapes', 'shapes', 'shapes', 'fill'),
   tool('Make room', 'room', 'room'),
-  { name: 'Writing strip', icon: 'strip', toggles: true, on: (s) => s.tools.strip, press: () => dispatch(stripTurned()) },
-  { name: 'Ruler', icon: 'ruler', toggles: true, on: (s) => s.tools.ruler, press: (s) => dispatch(set({ ruler: !s.tools.ruler, sheet: 'none' })) },
+  { name: 'Writing strip', icon: 'strip', toggles: true, on: (s) => s.tools.strip, press: ({ dispatch }) => dispatch(stripTurned()) },
+  { name: 'Ruler', icon: 'ruler', toggles: true, on: (s) => s.tools.ruler, press: ({ dispatch, getState }) => dispatch(set({ ruler: !getState().tools.ruler, sheet: 'none' })) },
   tool('Move the page', 'move', 'pan'),
 ];
 const ERASER = tool('Eraser', 'eraser', 'eraser');
 const LASSO = tool('Lasso', 'lasso', 'lasso');
-const UNDO: DeckTool = { name: 'Undo', icon: 'undo', toggles: false, on: () => false, press: () => dispatch(undo()), idle: (s) => s.note.undo.length === 0 };
+const UNDO: DeckTool = { name: 'Undo', icon: 'undo', toggles: false, on: () => false, press: ({ dispatch }) => dispatch(undo()), idle: (s) => s.note.undo.length === 0 };
 
 /** Which of them stand in the row. */
 export function useToolsInRow(recording: boolean): { readonly inRow: readonly DeckTool[]; readonly behind: readonly DeckTool[]; readonly pens: boolean } {
@@ -72,13 +75,15 @@ export function WriteTools({ recording }: { recording: boolean }) {
 }
 
 export function ToolButton({ tool: t }: { tool: DeckTool }) {
+  const store = useAppStore();
   const on = useAppSelector(t.on);
   const idle = useAppSelector((s) => s.note.following || (t.idle?.(s) ?? false));
-  return <DeckButton name={t.name} icon={t.icon} toggles={t.toggles} on={on} disabled={idle} onPress={() => void t.press(store.getState())} />;
+  return <DeckButton name={t.name} icon={t.icon} toggles={t.toggles} on={on} disabled={idle} onPress={() => void t.press(store)} />;
 }
 
 /** Unfolds the rest; where a tool of the rest is in hand, it stands here. */
 function MoreButton({ behind }: { behind: readonly DeckTool[] }) {
+  const dispatch = useAppDispatch();
   const open = useAppSelector((s) => s.tools.sheet === 'more');
   const held = useAppSelector((s) => behind.find((t) => t.toggles && t.on(s))?.icon);
   return <DeckButton name="More tools" icon={open ? 'down' : (held ?? 'more')} toggles on={open || held !== undefined} onPress={() => dispatch(set({ sheet: open ? 'none' : 'more' }))} />;

@@ -41,7 +41,7 @@ export function PictureSheet() {
 }
 
 export function PasteSheet({ onPaste }: { onPaste: (sound: 'bring' | 'reach') => void }) {
-  const title = useAppSelector((s) => s.tools.clipboard?.title ?? '');
+  const title = useAppSelector((s) => s.clipboard?.title ?? '');
   return (
     <Sheet title="Sound of this ink">
       <Text>What you paste was written while “{title}” was being recorded. Touched in Listen, it plays what was said then.</Text>

@@ -43,7 +43,7 @@ export interface SurfaceState {
   /** Printed text is taken hold of. */
   readonly text: boolean;
   /** The next loop crops the selected picture. */
-  readonly cropping: 'rectangle' | 'loop' | null;
+  readonly cropping: 'rectangle' | 'loop' | 'out' | null;
   readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
   readonly strip: StripSetting;
   readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
@@ -70,13 +70,15 @@ export interface SurfaceState {
 export interface ToolEvents {
   /** The sound at an event's time. */
   stampAt(time: number): Stamp | null;
+  /** What is heard then on the other side of the screen, to which this page is written; null where nothing is. */
+  heardBeside(time: number): Stamp | null;
   change(edit: Edit): void;
   select(page: string | null, ids: readonly string[]): void;
   transform(m: Affine): void;
   reshape(stroke: Stroke, shape: Shape): void;
   room(page: string, y: number, dy: number): void;
   /** Of the selected picture only what lies in the loop (mm) is shown. */
-  crop(loop: readonly Vec[]): void;
+  crop(page: string, loop: readonly Vec[]): void;
   fill(page: string, x: number, y: number, time: number): void;
   /** Something was scratched out: says so, with a way back. */
   scratched(words: number): void;

@@ -44,7 +44,7 @@ export class LassoTool implements Tool {
     const { host, view, loop } = this;
     this.cancel();
     if (!view) return;
-    if (host.state.cropping && this.length >= touchMm(host.scale)) return host.events.crop(loop);
+    if (host.state.cropping && this.length >= touchMm(host.scale)) return host.events.crop(view.page.id, loop);
     const chosen = this.length < touchMm(host.scale) ? this.touched(view, loop[0]) : withGroups(inLoop(view.placed, loop), view.placed);
     host.events.select(chosen.length ? view.page.id : null, chosen.map((s) => s.id));
   }

@@ -30,7 +30,7 @@ export class PenTool implements Tool {
   private pen: PenSetting | null = null;
   private steadier = new Steadier(0);
   private downAt = 0;
-  /** What was being heard at pen-down, in a second pass: the sound moves on, and may jump, while the pen is down. */
+  /** What was being heard at pen-down, in a second pass, here or on the other side of the screen: the sound moves on, and may jump, while the pen is down. */
   private heard: Stamp | null = null;
   private ruler: Ruler | null = null;
   private edge: -1 | 1 | null = null;
@@ -56,7 +56,7 @@ export class PenTool implements Tool {
     this.view = view;
     this.pen = pen;
     this.downAt = at.time;
-    this.heard = host.state.mode === 'listen' ? host.events.stampAt(at.time) : null;
+    this.heard = host.state.mode === 'listen' ? host.events.stampAt(at.time) : host.events.heardBeside(at.time);
     this.steadier = new Steadier(pen.steadiness);
     this.ruler = host.rulerOn(view);
     this.edge = this.ruler ? edgeAt(this.ruler, at.x, at.y) : null;
@@ -199,7 +199,7 @@ export class PenTool implements Tool {
     }
     if (this.shapes && this.pen!.kind !== 'highlighter') this.becomesShape();
     let points = host.wet.written();
-    const isSecond = host.state.mode === 'listen';
+    const isSecond = host.state.mode === 'listen' || this.heard !== null;
     const stamp = isSecond ? this.heard : events.stampAt(this.downAt);
     let extras: Partial<Stroke> = {};
     if (this.shaped) {

@@ -1,0 +1,146 @@
+/** From one side of the screen to the other: ink, pictures, and cut-outs of a page. What was taken over knows where it came from, and leads back there. */
+import { sha256Hex } from '../core/hash';
+import { newId } from '../core/id';
+import type { Box } from '../core/ink/stroke';
+import { put as putRow } from '../core/note/edit';
+import { coveredBy } from '../core/note/kinds/kinds';
+import { makePicture } from '../core/note/kinds/picture';
+import type { Origin } from '../core/note/schema';
+import { pictureOfPart } from '../platform/drawing/pictureExporter';
+import { contentsOf } from '../storage/archive';
+import { isQuotaError } from '../storage/databases';
+import type { View } from './alive';
+import { putBeside } from './beside';
+import { canChange, change } from './change';
+import { reasonOf, say } from './messages';
+import { setMode } from './mode';
+import { stampOf } from './recording';
+import { toolsSlice } from './slices';
+import type { RootState } from './state';
+import type { Thunk } from './thunk';
+import { copySelected, paste, pasteAsks, select, selectAll, selected } from './tools';
+
+/** What shows the pages of the open note; null when it goes. */
+export const setView =
+  (view: View | null): Thunk =>
+  (_, getState, alive) => {
+    alive.view = view;
+    const { toShow } = alive;
+    if (!view || toShow?.note !== getState().note.id) return;
+    alive.toShow = null;
+    view.show(toShow!.page, toShow!.box);
+  };
+
+const inSight = (): Thunk<ReturnType<View['middle']>> => (_, __, { view }) => view?.middle() ?? null;
+const showPlace =
+  (page: string, box: Box): Thunk =>
+  (_, __, { view }) =>
+    view?.show(page, box);
+
+/** The other side of the screen takes what comes: it is written there. */
+const ready = (): Thunk<boolean> => (dispatch, getState) => {
+  if (!canChange(getState())) {
+    dispatch(say('tool', 'info', 'This note takes nothing now: it is read only, or another tab writes it.'));
+    return false;
+  }
+  if (getState().note.mode !== 'write') dispatch(setMode('write'));
+  return true;
+};
+
+/** What is selected here, once more into the middle of what is in sight on the other side. Its sound stays where it is, with a way to it. */
+export const takeOverSelected = (): Thunk => (dispatch, _, { other }) => {
+  const at = other?.dispatch(inSight());
+  if (!other || !at || !other.dispatch(ready())) return;
+  dispatch(copySelected());
+  other.dispatch(paste(at.page, 'reach', at));
+};
+
+/** The next loop of the lasso cuts out. */
+export const startCutOut = (): Thunk => (dispatch) => {
+  dispatch(toolsSlice.actions.set({ cropping: 'out' }));
+  dispatch(say('tool', 'info', 'Draw around what is to be taken over: the rectangle that holds it goes to the other page as a picture.'));
+};
+
+const overlaps = (a: Box, b: Box): boolean => a[0] < b[2] && b[0] < a[2] && a[1] < b[3] && b[1] < a[3];
+
+/** A rectangle of a page with all that is on it, as a picture on the other side. `loop`: mm of the page. */
+export const cutOut =
+  (page: string, loop: readonly (readonly [number, number])[]): Thunk<Promise<void>> =>
+  async (dispatch, getState, { other }) => {
+    dispatch(toolsSlice.actions.set({ cropping: null }));
+    const { note } = getState().note;
+    const sheet = note?.header.pages.find((p) => p.id === page);
+    if (!note || !sheet || !other) return;
+    const [xs, ys] = [loop.map((p) => p[0]), loop.map((p) => p[1])];
+    const part: Box = [Math.max(0, Math.min(...xs)), Math.max(0, Math.min(...ys)), Math.min(sheet.w, Math.max(...xs)), Math.min(sheet.h, Math.max(...ys))];
+    if (part[2] - part[0] < 2 || part[3] - part[1] < 2) return dispatch(say('tool', 'info', 'That is too little to cut out. Draw around a larger part of the page.'));
+    // The moment is that of the loop, however long the picture takes.
+    const stamp = other.dispatch(stampOf(performance.now()));
+    try {
+      const list = (note.ink[page] ?? []).filter((it) => overlaps(coveredBy(it), part));
+      const png = await pictureOfPart({ page: sheet, placed: list, part, paper: true, contents: () => contentsOf(note) });
+      await other.dispatch(layPicture(new Uint8Array(await png.arrayBuffer()), part, { note: note.header.id, page, box: part }, stamp));
+    } catch (e) {
+      dispatch(say('tool', 'problem', isQuotaError(e) ? 'There is no room left for this cut-out. Nothing was changed; free some room (Settings, Storage) and cut it out once more.' : `This could not be cut out (${reasonOf(e)}). Nothing was changed; try again.`));
+    }
+  };
+
+/** A picture as large as what it shows, into the middle of what is in sight. */
+const layPicture =
+  (bytes: Uint8Array, part: Box, from: Omit<Origin, 'placed'>, stamp: ReturnType<ReturnType<typeof stampOf>>): Thunk<Promise<void>> =>
+  async (dispatch, getState, alive) => {
+    const { file } = alive;
+    if (!file || !dispatch(ready())) return;
+    const bitmap = await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>]));
+    const px = [bitmap.width, bitmap.height] as const;
+    bitmap.close();
+    await file.keep(bytes);
+    const at = dispatch(inSight());
+    const page = getState().note.note?.header.pages.find((p) => p.id === at?.page);
+    // It may have been put away meanwhile: what nothing points to goes with it.
+    if (alive.file !== file || !page || !at) return;
+    const [w, h] = [part[2] - part[0], part[3] - part[1]];
+    const k = Math.min(1, page.w / w, page.h / h);
+    const within = (v: number, most: number) => Math.min(Math.max(0, most), Math.max(0, v));
+    const m = [w * k, 0, 0, h * k, within(at.x - (w * k) / 2, page.w - w * k), within(at.y - (h * k) / 2, page.h - h * k)] as const;
+    const picture = makePicture({ id: newId(), page: page.id, stamp, wall: Date.now(), content: await sha256Hex(bytes), px, m });
+    if (!dispatch(change({ put: [picture], rows: [putRow('origins', newId(), { ...from, placed: [picture.id] })] }))) return;
+    dispatch(toolsSlice.actions.toolChosen('lasso'));
+    dispatch(select(page.id, [picture.id]));
+  };
+
+/** Where something came from; null where it was made here. */
+export const originOf = ({ note }: RootState, placedId: string): Origin | null => note.note?.header.origins?.find((o) => o.placed.includes(placedId)) ?? null;
+/** Of what is selected: where all of it came from. */
+export const originOfSelected = (state: RootState): Origin | null => {
+  const [first, ...rest] = selected(state);
+  const origin = first ? originOf(state, first.id) : null;
+  return origin && rest.every((it) => origin.placed.includes(it.id)) ? origin : null;
+};
+
+/** Shows the place that something was taken over from, on the other side of the screen. `onWeb`: it is an address. */
+export const showOrigin =
+  ({ note, page, box, url }: Origin, onWeb: (url: string) => void): Thunk =>
+  (dispatch, getState, alive) => {
+    if (url !== undefined) return onWeb(url);
+    if (note === undefined || page === undefined || !box) return;
+    if (alive.other?.getState().note.id === note) return void alive.other.dispatch(showPlace(page, box));
+    if (!getState().library.headers.some((h) => h.id === note)) return dispatch(say('tool', 'info', 'The note this was taken from is not on this device, or is locked.'));
+    alive.toShow = { note, page, box: box };
+    dispatch(putBeside(note));
+  };
+
+/** Pastes into the middle of what is in sight; ink with sound elsewhere asks first what becomes of it. */
+export const pasteInSight =
+  (sound?: 'bring' | 'reach'): Thunk =>
+  (dispatch, getState) => {
+    const at = dispatch(inSight());
+    if (!at) return;
+    if (!sound && pasteAsks(getState())) return void dispatch(toolsSlice.actions.set({ sheet: 'paste' }));
+    dispatch(paste(at.page, sound ?? 'bring', at));
+  };
+
+export const selectInSight = (): Thunk => (dispatch) => {
+  const at = dispatch(inSight());
+  if (at) dispatch(selectAll(at.page));
+};
