@@ -2,7 +2,7 @@
 // The commands of package.json. Runs with nothing installed: it installs what is missing, builds when something changed, then works.
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, openSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { layFilesOfPackages } from './lay.mjs';
@@ -96,35 +96,65 @@ function serve(demo) {
   child.on('exit', (code) => process.exit(code ?? 0));
 }
 
-function test(filters) {
+/** A command that lets everything else go first, with what it says in a file until it is asked for. */
+function aside(name, command, args) {
+  const log = stamp(`${name}.log`);
+  const out = openSync(log, 'w');
+  const child = spawn('nice', ['-n', '19', command, ...args], { stdio: ['ignore', out, out] });
+  return new Promise((resolve) => {
+    child.on('error', (e) => resolve({ status: 1, said: e.message }));
+    child.on('exit', (code) => resolve({ status: code ?? 1, said: readFileSync(log, 'utf8') }));
+  });
+}
+
+/** What needs no browser. The tests of sound leave most of the machine free: this takes what they leave. */
+async function withoutBrowser() {
+  const types = await aside('types', 'npx', ['tsc', '--noEmit']);
+  const lint = await aside('lint', 'npx', ['eslint', '.', '--max-warnings', '0']);
+  const circles = await aside('circles', 'node', ['scripts/circles.mjs']);
+  const out = stamp('jest.json');
+  rmSync(out, { force: true });
+  const unit = await aside('unit', 'npx', ['jest', '--maxWorkers=2', '--json', `--outputFile=${out}`]);
+  const result = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')) : null;
+  const passed = [types.status, lint.status || circles.status].filter((s) => s === 0).length;
+  return {
+    passed: passed + (result?.numPassedTests ?? 0),
+    failed: 2 - passed + ((result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (unit.status === 0 ? 0 : 1)),
+    said: `\nTypes\n${types.said}\nLint\n${lint.said}${circles.said}\nUnit tests\n${unit.said}`,
+  };
+}
+
+async function test(filters) {
   debian(TEST_PROGRAMS);
   build();
+  mkdirSync(CACHE, { recursive: true });
   let [passed, failed] = [0, 0];
-  const count = (ok) => (ok ? passed++ : failed++);
   const only = filters.length > 0;
-  if (!only) {
-    console.log('\nTypes');
-    count(run('npx', ['tsc', '--noEmit']) === 0);
-    console.log('\nLint');
-    count(run('npx', ['eslint', '.', '--max-warnings', '0']) === 0 && run('node', ['scripts/circles.mjs']) === 0);
-    console.log('\nUnit tests');
-    const out = stamp('jest.json');
-    mkdirSync(CACHE, { recursive: true });
-    const status = run('npx', ['jest', '--maxWorkers=2', '--json', `--outputFile=${out}`]);
-    const result = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')) : null;
-    passed += result?.numPassedTests ?? 0;
-    failed += (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (status === 0 ? 0 : 1);
-  }
-  // Two recordings at once would starve each other on a small machine.
-  for (const [project, workers] of [['sound', 1], ['others', 2]]) {
+  const add = (more) => {
+    passed += more.passed;
+    failed += more.failed;
+  };
+  const browserTests = async (project, workers) => {
     console.log(`\nBrowser tests: ${project}`);
     const out = stamp(`playwright-${project}.json`);
     rmSync(out, { force: true });
-    const status = run('npx', ['playwright', 'test', '-c', 'tests/playwright.config.ts', `--project=${project}`, `--workers=${workers}`, ...(only ? ['--pass-with-no-tests'] : []), ...filters], { env: { PLAYWRIGHT_JSON_OUTPUT_NAME: out } });
+    const child = spawn('npx', ['playwright', 'test', '-c', 'tests/playwright.config.ts', `--project=${project}`, `--workers=${workers}`, ...(only ? ['--pass-with-no-tests'] : []), ...filters], {
+      stdio: 'inherit',
+      env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: out },
+    });
+    const status = await new Promise((resolve) => child.on('exit', (code) => resolve(code ?? 1)));
     const stats = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')).stats : null;
-    passed += stats?.expected ?? 0;
-    failed += (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) || (status === 0 ? 0 : 1);
+    add({ passed: stats?.expected ?? 0, failed: (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) || (status === 0 ? 0 : 1) });
+  };
+  const rest = only ? null : withoutBrowser();
+  // Two recordings at once would starve each other on a small machine.
+  await browserTests('sound', 1);
+  if (rest) {
+    const done = await rest;
+    console.log(done.said);
+    add(done);
   }
+  await browserTests('others', 2);
   console.log(`\n${passed} passed, ${failed} failed`);
   process.exit(failed ? 1 : 0);
 }
@@ -138,7 +168,7 @@ switch (command) {
     serve(command === 'demo');
     break;
   case 'test':
-    test(rest);
+    await test(rest);
     break;
   case 'bench':
     debian(TEST_PROGRAMS);

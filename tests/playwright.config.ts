@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test';
 
 /** Tests that hold what is heard against what was spoken, or measure how things go on in time. */
-const SOUND = /(promise|second|kept|takes|listening|background|misfortune|strip|demo|along)\.spec\.ts$/;
+const SOUND = /(promise|second|kept|listening|background|demo|along)\.spec\.ts$/;
 
 export default defineConfig({
   testDir: './browser',
@@ -13,9 +13,10 @@ export default defineConfig({
     { name: 'sound', testMatch: SOUND },
     { name: 'others', testIgnore: SOUND },
   ],
-  use: { actionTimeout: 10_000 },
+  use: { actionTimeout: 30_000 },
   retries: 0,
   timeout: 180_000,
-  expect: { timeout: 10_000 },
+  // Long enough for a machine that others load: what is wrong is wrong after that time too.
+  expect: { timeout: 30_000 },
   reporter: [['list'], ...(process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['json'] as ['json']] : [])],
 });

@@ -4,7 +4,7 @@ import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { chromium, type BrowserContext, type CDPSession, type Locator, type Page } from '@playwright/test';
+import { chromium, type Browser, type BrowserContext, type CDPSession, type Locator, type Page } from '@playwright/test';
 import { makeApp } from '../../server/app';
 import { spellTime, wavOf, type Rests } from './dtmf';
 import { gatherTroubles, installTap } from './tap';
@@ -85,20 +85,13 @@ process.on('exit', () => {
   }
 });
 
+/** Most tests need no browser of their own, only one without a memory: it is started once. */
+let common: Promise<Browser> | null = null;
+
 export async function startBrowser(options: BrowserOptions = {}): Promise<BrowserContext> {
-  const profile = options.profile ?? tempFolder();
-  const context = await chromium.launchPersistentContext(profile, {
+  const launch = {
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    viewport: options.viewport ?? PHONE,
-    deviceScaleFactor: options.scale ?? 1,
-    ...(options.touch ? { hasTouch: true, isMobile: true } : {}),
-    colorScheme: options.dark ? 'dark' : 'light',
-    reducedMotion: options.motion ? 'no-preference' : 'reduce',
-    // What a test changes about the network must reach the page; the test of being offline lets it in.
-    serviceWorkers: options.offline ? 'allow' : 'block',
-    acceptDownloads: true,
     ...(options.loudspeaker ? { env: { ...process.env, PULSE_SERVER: options.loudspeaker }, ignoreDefaultArgs: ['--mute-audio'] } : {}),
-    ...(options.refuse || options.asks ? {} : { permissions: ['microphone'] }),
     args: [
       '--no-sandbox',
       ...(options.args ?? []),
@@ -114,7 +107,28 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
       ...(options.refuse || options.noDevice ? [] : ['--use-fake-ui-for-media-stream']),
       ...(options.microphone ? [`--use-file-for-fake-audio-capture=${options.microphone}%noloop`] : []),
     ],
-  });
+  };
+  const context = {
+    viewport: options.viewport ?? PHONE,
+    deviceScaleFactor: options.scale ?? 1,
+    ...(options.touch ? { hasTouch: true, isMobile: true } : {}),
+    colorScheme: options.dark ? ('dark' as const) : ('light' as const),
+    reducedMotion: options.motion ? ('no-preference' as const) : ('reduce' as const),
+    // What a test changes about the network must reach the page; the test of being offline lets it in.
+    serviceWorkers: options.offline ? ('allow' as const) : ('block' as const),
+    acceptDownloads: true,
+    ...(options.refuse || options.asks ? {} : { permissions: ['microphone'] }),
+  };
+  const own = options.profile ?? options.microphone ?? options.loudspeaker ?? options.args;
+  if (own || options.refuse || options.asks || options.noDevice || options.autoplay === false || options.offline) {
+    return prepared(await chromium.launchPersistentContext(options.profile ?? tempFolder(), { ...launch, ...context }));
+  }
+  const made = await (await (common ??= chromium.launch(launch))).newContext(context);
+  await made.newPage();
+  return prepared(made);
+}
+
+async function prepared(context: BrowserContext): Promise<BrowserContext> {
   // Scripts run by tsx carry a helper of its compiler along, which the page does not have.
   await context.addInitScript('globalThis.__name ??= (f) => f');
   await context.addInitScript(installTap);
