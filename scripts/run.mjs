@@ -96,25 +96,25 @@ function serve(demo) {
   child.on('exit', (code) => process.exit(code ?? 0));
 }
 
-/** A command that lets everything else go first, with what it says in a file until it is asked for. */
+/** A command that lets what is more urgent go first, with what it says in a file until it is asked for. */
 function aside(name, command, args) {
   const log = stamp(`${name}.log`);
   const out = openSync(log, 'w');
-  const child = spawn('nice', ['-n', '19', command, ...args], { stdio: ['ignore', out, out] });
+  const child = spawn('nice', ['-n', '10', command, ...args], { stdio: ['ignore', out, out] });
   return new Promise((resolve) => {
     child.on('error', (e) => resolve({ status: 1, said: e.message }));
     child.on('exit', (code) => resolve({ status: code ?? 1, said: readFileSync(log, 'utf8') }));
   });
 }
 
-/** What needs no browser. The tests of sound leave most of the machine free: this takes what they leave. */
+/** What needs no browser. The tests of the interface wait for it much of the time: this takes the time they leave. */
 async function withoutBrowser() {
   const types = await aside('types', 'npx', ['tsc', '--noEmit']);
   const lint = await aside('lint', 'npx', ['eslint', '.', '--max-warnings', '0']);
   const circles = await aside('circles', 'node', ['scripts/circles.mjs']);
   const out = stamp('jest.json');
   rmSync(out, { force: true });
-  const unit = await aside('unit', 'npx', ['jest', '--maxWorkers=2', '--json', `--outputFile=${out}`]);
+  const unit = await aside('unit', 'npx', ['jest', '--maxWorkers=1', '--json', `--outputFile=${out}`]);
   const result = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')) : null;
   const passed = [types.status, lint.status || circles.status].filter((s) => s === 0).length;
   return {
@@ -146,15 +146,15 @@ async function test(filters) {
     const stats = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')).stats : null;
     add({ passed: stats?.expected ?? 0, failed: (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) || (status === 0 ? 0 : 1) });
   };
-  const rest = only ? null : withoutBrowser();
-  // Two recordings at once would starve each other on a small machine.
+  // Two recordings at once would starve each other on a small machine, and so would anything else beside one.
   await browserTests('sound', 1);
+  const rest = only ? null : withoutBrowser();
+  await browserTests('others', 2);
   if (rest) {
     const done = await rest;
     console.log(done.said);
     add(done);
   }
-  await browserTests('others', 2);
   console.log(`\n${passed} passed, ${failed} failed`);
   process.exit(failed ? 1 : 0);
 }

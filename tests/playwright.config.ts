@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test';
 
 /** Tests that hold what is heard against what was spoken, or measure how things go on in time. */
-const SOUND = /(promise|second|kept|listening|background|demo|along)\.spec\.ts$/;
+const SOUND = /(promise|second|kept|hearing|background|demo|along)\.spec\.ts$/;
 
 export default defineConfig({
   testDir: './browser',

@@ -90,7 +90,7 @@ const mirrored = createAction<Shared>('shared/mirrored');
 const shared = (s: RootState): Shared => Object.fromEntries(SHARED.map((k) => [k, s[k]])) as unknown as Shared;
 
 /** What is said about the note itself is said beside it; everything else, and what outlives it, in the first place for messages. */
-const ABOUT_NOTE = new Set(['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'tool', 'mode', 'damaged', 'backdrop', STORING]);
+const ABOUT_NOTE = new Set(['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'tool', 'mode', 'damaged', 'backdrop', 'place', STORING]);
 
 function belongsToMain({ type, payload }: { type: string; payload?: unknown }): boolean {
   const [slice] = type.split('/');

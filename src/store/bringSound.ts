@@ -1,10 +1,12 @@
 /** Sound files as takes: of the open note, or of a new one. Until all of it is stored nothing of it is there. */
+import { sha256Hex } from '../core/hash';
 import { newId } from '../core/id';
 import type { Packet } from '../core/audio/opus';
 import { bringTake } from '../core/note/takes';
 import { newPage } from '../core/note/schema';
 import { soundOfFile } from '../platform/bringing/soundIn';
 import { holdNote } from '../platform/tabs';
+import { keepContent } from '../storage/contentFile';
 import { isQuotaError } from '../storage/databases';
 import { bringSoundFor } from '../storage/libraryFile';
 import { removeSound, SoundFile } from '../storage/soundFile';
@@ -42,8 +44,12 @@ async function storeSound(file: File, take: string, { signal, progress }: JobWor
   }
 }
 
+/** Films beyond it come in as sound alone, bytes. */
+export const LARGEST_FILM = 200e6;
+
+/** `film`: the file itself is kept too, to be seen in a window of its own. */
 export const bringSoundFile =
-  (file: File, place: Place, go: (note: string) => void): Thunk<Promise<void>> =>
+  (file: File, film: boolean, place: Place, go: (note: string) => void): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     const into = place.into === null ? null : alive.file;
     if (place.into !== null && (!into || getState().note.id !== place.into || !canChange(getState()))) return;
@@ -58,21 +64,24 @@ export const bringSoundFile =
           const lease = `bringing-${take}`;
           const held = await holdNote(lease);
           try {
+            const shown = film ? new Uint8Array(await file.arrayBuffer()) : null;
+            const kept = shown ? { film: { content: await sha256Hex(shown), type: file.type || 'video/mp4' } } : {};
             if (!into) {
               let id = '';
               await bringSoundFor(lease, take, async () => {
                 const ms = await storeSound(file, take, work);
                 const pages = [newPage(newId(), paperFor(getState(), 'recorded'))];
-                id = await dispatch(bringAsNote(name, place.folder, pages, (note) => bringTake(note, { id: take, name, ms, wall: Date.now() }), () => Promise.resolve()));
+                id = await dispatch(bringAsNote(name, place.folder, pages, (note) => bringTake(note, { id: take, name, ms, wall: Date.now(), ...kept }), async () => void (shown && (await keepContent(shown, () => Promise.resolve(work.signal.throwIfAborted()))))));
               });
               if (!(await dispatch(arrive(id, from, go)))) return;
             } else {
               await bringSoundFor(lease, take, async () => {
                 const ms = await storeSound(file, take, work);
+                if (shown) await into.keep(shown);
                 const { note } = getState().note;
                 // The note was closed meanwhile: its sound goes again.
                 if (alive.file !== into || !note) return removeSound([take]);
-                dispatch(change(bringTake(note, { id: take, name, ms, wall: Date.now() })));
+                dispatch(change(bringTake(note, { id: take, name, ms, wall: Date.now(), ...kept })));
                 await into.flush();
               });
               if (alive.file !== into) return;

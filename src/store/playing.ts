@@ -131,6 +131,13 @@ export const setGain =
     player?.setGain(gain);
   };
 
+/** The film that belongs to what is heard at a moment of the timeline, ms, and where in it that is, s; null where none does. */
+export function filmAt({ timeline, takes }: Pick<NoteHeader, 'timeline' | 'takes'>, ms: number): { readonly content: string; readonly type: string; readonly at: number } | null {
+  const moment = fromTimeline(timeline, ms);
+  const film = takes.find((t) => t.id === moment?.take)?.film;
+  return film && moment ? { ...film, at: moment.at / 1000 } : null;
+}
+
 export const takeAt = ({ timeline, takes }: Pick<NoteHeader, 'timeline' | 'takes'>, ms: number): Take | null => {
   const moment = fromTimeline(timeline, ms);
   return takes.find((t) => t.id === moment?.take) ?? null;

@@ -103,7 +103,7 @@ export interface Message {
   readonly text: string;
   /** For `hear-there`: the note that has the sound; for `save-copy`: one that is not open; for `show-there`: what was taken over. */
   readonly note?: string;
-  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'show-there' | 'put-there' | 'unlock' | 'write' | 'listen';
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'show-there' | 'go-back' | 'put-there' | 'unlock' | 'write' | 'listen';
 }
 
 /** A step of the user's in a note, or another note. What comes with recording is no step. */
@@ -346,6 +346,8 @@ export interface ToolsState {
   readonly text: boolean;
   /** The next loop of the lasso says what of the selected picture is shown, or what is cut out of the page for the other side of the screen. */
   readonly cropping: 'rectangle' | 'loop' | 'out' | null;
+  /** The window of the film stands over the page. */
+  readonly film: boolean;
   /** Places that were looked for on a page, mm. */
   readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
   /** What the sheet above the deck shows. */
@@ -358,7 +360,7 @@ export interface ToolsState {
 
 export const toolsSlice = createSlice({
   name: 'tools',
-  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, found: null, sheet: 'none', selection: null, fill: inkColor('Straw') } as ToolsState,
+  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null, fill: inkColor('Straw') } as ToolsState,
   reducers: {
     set: (s, a: PayloadAction<Partial<ToolsState>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */
@@ -367,6 +369,6 @@ export const toolsSlice = createSlice({
     stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
     forgotten: (s) => ({ ...(s as ToolsState), selection: null }),
     /** Another note was opened. */
-    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, cropping: null, found: null, sheet: 'none', selection: null }),
+    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null }),
   },
 });

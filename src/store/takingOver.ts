@@ -5,7 +5,7 @@ import type { Box } from '../core/ink/stroke';
 import { put as putRow } from '../core/note/edit';
 import { coveredBy } from '../core/note/kinds/kinds';
 import { makePicture } from '../core/note/kinds/picture';
-import type { Origin } from '../core/note/schema';
+import type { Origin, Page } from '../core/note/schema';
 import { pictureOfPart } from '../platform/drawing/pictureExporter';
 import { contentsOf } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
@@ -36,6 +36,23 @@ const showPlace =
   (page: string, box: Box): Thunk =>
   (_, __, { view }) =>
     view?.show(page, box);
+
+/** A link of a page led to another page of the note: there is a way back. `from`: what was in sight. */
+export const cameByLink =
+  (from: ReturnType<View['middle']>, to: Page): Thunk =>
+  (dispatch, getState, alive) => {
+    if (!from || from.page === to.id) return;
+    const pages = getState().note.note?.header.pages ?? [];
+    const number = (id: string) => pages.findIndex((p) => p.id === id) + 1;
+    alive.cameFrom = { page: from.page, box: [0, from.y, 1, from.y] };
+    dispatch(say('place', 'info', `The link led from page ${number(from.page)} to page ${number(to.id)}.`, 'go-back'));
+  };
+
+export const goBack = (): Thunk => (_, __, alive) => {
+  const { cameFrom } = alive;
+  alive.cameFrom = null;
+  if (cameFrom) alive.view?.show(cameFrom.page, cameFrom.box);
+};
 
 /** The other side of the screen takes what comes: it is written there. */
 const ready = (): Thunk<boolean> => (dispatch, getState) => {

@@ -48,6 +48,8 @@ export interface Alive {
   view: View | null;
   /** What is to be shown as soon as its note is. */
   toShow: { readonly note: string; readonly page: string; readonly box: Box } | null;
+  /** Where one was before a link was followed. */
+  cameFrom: { readonly page: string; readonly box: Box } | null;
   /** What is to be heard as soon as the note that has its sound is open. */
   toHear: { readonly note: string; readonly stamp: Stamp } | null;
   /** Which ink without sound was shown last. */

@@ -6,9 +6,9 @@ import { writeHere } from './following';
 import { setMode } from './mode';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector, useAppStore } from './store';
-import { originOf, showOrigin } from './takingOver';
+import { goBack, originOf, showOrigin } from './takingOver';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', 'show-there': 'Show it there', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', 'show-there': 'Show it there', 'go-back': 'Go back', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me' };
 
 /** The messages that stand, with what their buttons do. `go` opens another note, `onWeb` an address. */
 export function useMessages(go?: (note: string) => void, onWeb?: (url: string) => void) {
@@ -24,6 +24,10 @@ export function useMessages(go?: (note: string) => void, onWeb?: (url: string) =
         const origin = originOf(store.getState(), note);
         dispatch(messagesSlice.actions.dismissed(key));
         if (origin) dispatch(showOrigin(origin, (url) => onWeb?.(url)));
+      }
+      if (action === 'go-back') {
+        dispatch(messagesSlice.actions.dismissed(key));
+        dispatch(goBack());
       }
       if (action === 'undo') {
         dispatch(undo());

@@ -88,6 +88,8 @@ export const takeSchema = z.looseObject({
   parts: z.array(z.object({ at: ms, wall: time })),
   /** It came from a file: what is written while it plays counts as written while it was recorded. */
   brought: z.literal(true).optional(),
+  /** Hash of the film that this is the sound of, and its media type. */
+  film: z.object({ content: z.string().regex(/^[0-9a-f]{64}$/), type: z.string().max(100) }).optional(),
 });
 
 export const stretchSchema = z.looseObject({ take: id, from: ms, to: ms });

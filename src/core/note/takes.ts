@@ -3,13 +3,14 @@ import { newId } from '../id';
 import { orderAt } from './order';
 import { append } from '../time/editTimeline';
 import { put, type Edit, type Note } from './edit';
+import type { Take } from './schema';
 import { entriesOf, inTheirOrder } from './tables';
 
 /** A take that came from a file, with all its sound at the end of the timeline. */
-export function bringTake(note: Note, take: { readonly id: string; readonly name: string; readonly ms: number; readonly wall: number }): Edit {
-  const { id, name, ms, wall } = take;
+export function bringTake(note: Note, take: Pick<Take, 'id' | 'name' | 'ms' | 'wall' | 'film'>): Edit {
+  const { id, name, ms, wall, film } = take;
   const [order] = orderAt(inTheirOrder(note.rows, 'takes'), note.header.takes.length);
-  return { rows: [put('takes', id, { name: name.slice(0, 200), wall, ms, state: 'done', parts: [{ at: 0, wall }], brought: true, order }), ...append(inTheirOrder(note.rows, 'stretches'), { take: id, from: 0, to: ms }, newId)] };
+  return { rows: [put('takes', id, { name: name.slice(0, 200), wall, ms, state: 'done', parts: [{ at: 0, wall }], brought: true, ...(film && { film }), order }), ...append(inTheirOrder(note.rows, 'stretches'), { take: id, from: 0, to: ms }, newId)] };
 }
 
 /**

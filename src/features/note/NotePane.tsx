@@ -9,6 +9,7 @@ import { pasteInSight, selectInSight } from '../../store/takingOver';
 import { useMessages } from '../../store/useMessages';
 import { useRoom } from '../../ui/useRoom';
 import { PageEnd } from './deck/PageEnd';
+import { FilmWindow } from './FilmWindow';
 import type { Places } from './lists/places';
 import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import './pane.css';
@@ -66,6 +67,7 @@ export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPa
     <div className="pane" data-hand={inHand} onPointerDownCapture={take} onFocusCapture={take}>
       <View style={styles.all}>
         <NoteSurface key={id} onZoom={onZoom} onPage={onPage} onWeb={onWeb} handleRef={surface} />
+        <FilmWindow />
         <PageEnd bottom={strip ? stripHeight(wide) : 0} messages={messages} places={places} onPaste={() => dispatch(pasteInSight())} onAll={() => dispatch(selectInSight())} onWeb={onWeb} />
         {sheet === 'cup' && <CupSheet />}
         {sheet === 'pen' && <PenSheet />}

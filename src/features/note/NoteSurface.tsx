@@ -18,7 +18,7 @@ import { makeReady, playPlaced } from '../../store/touching';
 import { notBroughtIn, pageOfLeaf, webAddress } from '../../store/printed';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { useAppStore } from '../../store/store';
-import { cutOut, setView } from '../../store/takingOver';
+import { cameByLink, cutOut, setView } from '../../store/takingOver';
 import type { RootState } from '../../store/state';
 import type { Store } from '../../store/thunk';
 import { cropSelected } from '../../store/picturesOnPage';
@@ -150,8 +150,11 @@ export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfacePro
           return address ? onWeb(address) : void dispatch(say('tool', 'info', 'This link asks for something that Scrivo does not do.'));
         }
         const to = leaf === undefined ? null : dispatch(pageOfLeaf(page.backdrop!.content, leaf));
-        if (to) surface.goToPage(store.getState().note.note!.header.pages.indexOf(to));
-        else dispatch(notBroughtIn());
+        if (to) {
+          const from = surface.middle();
+          surface.goToPage(store.getState().note.note!.header.pages.indexOf(to));
+          dispatch(cameByLink(from, to));
+        } else dispatch(notBroughtIn());
       },
     };
     const surface: Surface = new Surface(host.current as unknown as HTMLElement, events(store, id, { zoomed: onZoom, paged: onPage, printed }));

@@ -17,6 +17,8 @@ const BEHIND = 40;
 
 export interface SoundTaken {
   readonly ms: number;
+  /** It is the sound of a film that this browser can show. */
+  readonly film?: boolean;
 }
 
 export interface SoundWork {
@@ -26,8 +28,9 @@ export interface SoundWork {
   bring(file: Blob, next: (packets: Packet[], share: number) => Promise<void>): Promise<SoundTaken>;
 }
 
-async function trackOf(file: Blob) {
-  const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+const inputOf = (file: Blob) => new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
+
+async function trackOf(input: Input) {
   let track;
   try {
     track = await input.getPrimaryAudioTrack();
@@ -41,12 +44,16 @@ async function trackOf(file: Blob) {
 
 const work: SoundWork = {
   async look(file) {
-    const track = await trackOf(file);
-    return { ms: Math.round(1000 * (await track.computeDuration())) };
+    const input = inputOf(file);
+    const track = await trackOf(input);
+    // A picture of the record's sleeve is no film.
+    const picture = await input.getPrimaryVideoTrack().catch(() => null);
+    const film = picture !== null && (await picture.canDecode()) && (await picture.computeDuration()) > 1;
+    return { ms: Math.round(1000 * (await track.computeDuration())), film };
   },
 
   async bring(file, next) {
-    const track = await trackOf(file);
+    const track = await trackOf(inputOf(file));
     const length = 1000 * (await track.computeDuration());
     let waiting: Packet[] = [];
     let failure: unknown = null;

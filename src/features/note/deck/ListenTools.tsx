@@ -92,6 +92,7 @@ export function Showing() {
       <Toggle name="Show ink of the second pass" words="Second pass" on={secondShown} onChange={(on) => dispatch(patched({ secondShown: on }))} />
       <Toggle name="Mark ink without sound" words="No sound" on={unheardShown} onChange={(on) => dispatch(patched({ unheardShown: on }))} />
       <Louder />
+      <FilmSwitch />
       <DeckButton name="Next ink without sound" word="Next ink" icon="unheard" onPress={() => dispatch(nextUnheard())} />
       <KeysButton />
     </View>
@@ -101,6 +102,14 @@ export function Showing() {
 function KeysButton() {
   const dispatch = useAppDispatch();
   return <DeckButton name="Keys" word="Keys" icon="keys" onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'keys' }))} />;
+}
+
+/** The window of the film, where there is one. */
+function FilmSwitch() {
+  const dispatch = useAppDispatch();
+  const has = useAppSelector((s) => s.note.note?.header.takes.some((t) => t.film) ?? false);
+  const film = useAppSelector((s) => s.tools.film);
+  return has ? <Toggle name="Show the film" words="Film" on={film} onChange={(on) => dispatch(toolsSlice.actions.set({ film: on }))} /> : null;
 }
 
 /** Minutes and seconds in as little room as there is. */
