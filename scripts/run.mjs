@@ -184,7 +184,7 @@ switch (command) {
     process.exit(run('npx', ['tsx', 'scripts/learn.ts', ...rest]));
     break;
   case 'demo:make':
-    process.exit(run('npx', ['tsx', 'demo/make.ts', ...rest]));
+    process.exit(run('npx', ['tsx', 'demo/make.ts', ...rest]) || run('npx', ['tsx', 'demo/heard.ts']));
     break;
   case 'screenshots':
     debian(TEST_PROGRAMS);

@@ -63,6 +63,16 @@ export async function pieceOfScreen(): Promise<File | null> {
   }
 }
 
+/** Says on the browser's clipboard what was copied within the program, so that what is copied elsewhere afterwards is told from it. False where the browser does not let it. */
+export async function markClipboard(text: string): Promise<boolean> {
+  try {
+    await navigator.clipboard.writeText(text);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 /** Puts a file onto the clipboard. It may still be in the making: the browser takes the promise while the touch counts. @throws what the browser says when it does not take it. */
 export async function copyFile(file: Promise<Blob>, type: string): Promise<void> {
   await navigator.clipboard.write([new ClipboardItem({ [type]: file })]);

@@ -18,12 +18,14 @@ import { NewerError, RecordError } from '../core/record';
 import { summaryOf, type NoteHeader, type NoteSummary, type Take } from '../core/note/schema';
 import { openBytes, sealBytes, SealError } from '../core/vault/seal';
 import type { Cover, Keyhole } from '../core/vault/vault';
+import type { Heard } from '../core/audio/heard';
 import type { Packet } from '../core/audio/opus';
 import { writeFolders, writePlaces } from './libraryFile';
 import { NoteFile, replaceNote, writeNewNote } from './noteFile';
 import { letGo, readContent, writeContent } from './contentFile';
 import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
+import { readTakeHeard, writeTakeHeard } from './heardFile';
 import { bringSound, readPieces, storedPieces } from './soundFile';
 import { policy } from './sealing';
 import { coverNew, adopt } from './vaultFile';
@@ -53,7 +55,17 @@ export async function bundleOf(id: string, packer: Packer): Promise<Blob> {
     const sound = await packer.packSound(await soundOnDisk(t));
     if (sound) takes.set(t.id, sound);
   }
-  return packer.writeBundle({ note, takes, ...(await contentsOf(note)) });
+  return packer.writeBundle({ note, takes, heard: await heardOf(note), ...(await contentsOf(note)) });
+}
+
+/** What is known of the sound of its takes, so that nobody has to listen to it once more. */
+export async function heardOf({ header }: Pick<Note, 'header'>): Promise<Map<string, Heard>> {
+  const out = new Map<string, Heard>();
+  for (const { id, ms } of header.takes) {
+    const heard = await readTakeHeard(id);
+    if (heard && heard.ms >= ms - 1) out.set(id, heard);
+  }
+  return out;
 }
 
 /** What a note has of pictures and files, and of files that this version does not know, with their names. */
@@ -109,7 +121,7 @@ export async function filing(folders: readonly Folder[], places: readonly Place[
 }
 
 /** Stores what a bundle brings beside rows and ink. Gives the note with what was learnt on the way. */
-async function storeParts({ note, takes, contents, others }: Bundle, packer: Packer): Promise<Note> {
+async function storeParts({ note, takes, heard, contents, others }: Bundle, packer: Packer): Promise<Note> {
   adopt(note.header);
   const rows: RowPut[] = [];
   for (const [id, webm] of takes) {
@@ -118,6 +130,8 @@ async function storeParts({ note, takes, contents, others }: Bundle, packer: Pac
     const row = note.rows.takes?.get(id);
     if (row?.v && (row.v as Tables['takes']).ms === 0) rows.push(put('takes', id, { ...(row.v as Tables['takes']), ms: packetsEnd(packets) }));
   }
+  // What is known here is of what is here.
+  for (const [id, what] of heard) if (takes.has(id) && (await readTakeHeard(id)) === null) await writeTakeHeard(id, what);
   // One that is not what its name says was damaged on its way: the note is brought without it.
   for (const [hash, bytes] of contents) if ((await sha256Hex(bytes)) === hash) await writeContent(bytes);
   for (const [file, bytes] of others) rows.push(put('contents', await writeContent(bytes), { type: 'application/octet-stream', bytes: bytes.length, file }));

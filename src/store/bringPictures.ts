@@ -1,6 +1,7 @@
 /** Pictures onto the pages of the open note, or of a new one. Those that are placed while a recording runs are stamped with its moment. */
 import { sha256Hex } from '../core/hash';
 import { newId } from '../core/id';
+import { put as putRow, type Edit } from '../core/note/edit';
 import { makePicture, type Picture } from '../core/note/kinds/picture';
 import { newPage, type Page } from '../core/note/schema';
 import { pictureOfFile } from '../platform/bringing/pictureIn';
@@ -36,9 +37,9 @@ export function placed([pw, ph]: readonly [number, number], page: Pick<Page, 'w'
   return [w, 0, 0, h, within(x - w / 2, page.w - w), within(y - h / 2, page.h - h)];
 }
 
-/** `at`: the place in sight, mm. */
+/** `at`: the place in sight, mm. `url`: the address they were copied from. */
 export const bringPictures =
-  (files: readonly PictureFile[], place: Place, at: { readonly page: string; readonly x: number; readonly y: number } | null, go: (note: string) => void): Thunk<Promise<void>> =>
+  (files: readonly PictureFile[], place: Place, at: { readonly page: string; readonly x: number; readonly y: number } | null, url: string | null, go: (note: string) => void): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     const into = place.into === null ? null : alive.file;
     const from = window.location.pathname;
@@ -52,31 +53,32 @@ export const bringPictures =
         kind: 'bring',
         title: `Bringing in ${what}`,
         async task({ signal, progress }) {
-          const made: { bytes: Uint8Array; hash: string; px: readonly [number, number]; name: string }[] = [];
+          const made: { bytes: readonly Uint8Array[]; hash: string; moves?: string; px: readonly [number, number]; name: string }[] = [];
           for (const [i, { file, drawing }] of files.entries()) {
             signal.throwIfAborted();
             progress(i / files.length, file.name);
-            const { bytes, w, h } = await pictureOfFile(file, drawing);
-            made.push({ bytes, hash: await sha256Hex(bytes), px: [w, h], name: file.name.slice(0, 300) });
+            const { bytes, w, h, moves } = await pictureOfFile(file, drawing);
+            made.push({ bytes: moves ? [bytes, moves] : [bytes], hash: await sha256Hex(bytes), ...(moves && { moves: await sha256Hex(moves) }), px: [w, h], name: file.name.slice(0, 300) });
           }
           signal.throwIfAborted();
-          const lay = (page: Page, x: number, y: number): Picture[] => made.map(({ hash, px, name }, i) => makePicture({ id: newId(), page: page.id, stamp, wall: wall + i, content: hash, px, name, m: placed(px, page, x + i * ASIDE_MM, y + i * ASIDE_MM) }));
+          const withOrigin = (put: readonly Picture[]): Edit => ({ put, rows: url === null ? [] : [putRow('origins', newId(), { placed: put.map((p) => p.id), url })] });
+          const lay = (page: Page, x: number, y: number): Picture[] => made.map(({ hash, moves, px, name }, i) => makePicture({ id: newId(), page: page.id, stamp, wall: wall + i, content: hash, ...(moves && { moves }), px, name, m: placed(px, page, x + i * ASIDE_MM, y + i * ASIDE_MM) }));
           if (!into) {
             const page = newPage(newId(), paperFor(getState(), 'written'));
             const rest = async () => {
-              for (const { bytes } of made) await keepContent(bytes, () => Promise.resolve(signal.throwIfAborted()));
+              for (const bytes of made.flatMap((m) => m.bytes)) await keepContent(bytes, () => Promise.resolve(signal.throwIfAborted()));
             };
-            const id = await dispatch(bringAsNote(titleOf(files[0].file), place.folder, [page], () => ({ put: lay(page, page.w / 2, page.h / 3) }), rest));
+            const id = await dispatch(bringAsNote(titleOf(files[0].file), place.folder, [page], () => withOrigin(lay(page, page.w / 2, page.h / 3)), rest));
             return void (await dispatch(arrive(id, from, go)));
           }
-          for (const { bytes } of made) await into.keep(bytes);
+          for (const bytes of made.flatMap((m) => m.bytes)) await into.keep(bytes);
           signal.throwIfAborted();
           const { note } = getState().note;
           // The note may have been closed meanwhile: what nothing points to goes with it.
           if (alive.file !== into || !note) return;
           const page = note.header.pages.find((p) => p.id === at?.page) ?? note.header.pages.at(-1)!;
           const put = lay(page, at?.x ?? page.w / 2, at?.y ?? page.h / 2);
-          if (!dispatch(change({ put }))) return;
+          if (!dispatch(change(withOrigin(put)))) return;
           if (getState().note.mode === 'write') {
             // It is in hand, to be put where it belongs.
             dispatch(toolsSlice.actions.toolChosen('lasso'));

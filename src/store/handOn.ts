@@ -5,7 +5,7 @@ import type { Note } from '../core/note/edit';
 import { pictureExporter } from '../platform/drawing/pictureExporter';
 import { copyFile, saveFile } from '../platform/files';
 import { packer } from '../platform/packing';
-import { contentsOf } from '../storage/archive';
+import { contentsOf, heardOf } from '../storage/archive';
 import { NoteFile } from '../storage/noteFile';
 import type { Alive } from './alive';
 import { runJob } from './jobs';
@@ -30,6 +30,7 @@ function leaving(note: Note, chosen: Leaving['chosen'], alive: Alive): Leaving {
       }
       return takes;
     },
+    heard: () => heardOf(note),
     contents: () => contentsOf(note),
   };
 }

@@ -18,6 +18,8 @@ const changed =
 
 export const mirrorSelected = (): Thunk<boolean> => changed(mirrored);
 export const showWhole = (): Thunk<boolean> => changed((it) => (it.crop ? uncropped(it) : null));
+/** A picture that moves is held still, or let go on. */
+export const holdStill = (held: boolean): Thunk<boolean> => changed((it) => (it.moves === undefined ? null : Object.freeze({ ...it, held })));
 /** Over the ink, or under it. */
 export const layOver = (over: boolean): Thunk<boolean> => changed((it) => Object.freeze({ ...it, over }));
 

@@ -217,6 +217,8 @@ export interface Bringing {
   readonly at: { readonly page: string; readonly x: number; readonly y: number } | null;
   /** Where a new note is to lie. */
   readonly folder: string | null;
+  /** The address that it was copied from. */
+  readonly url?: string;
   /** Counts what was handed over: dropped, pasted or chosen. */
   readonly turn: number;
 }
@@ -259,11 +261,13 @@ export interface Copied {
   readonly takes: readonly Take[];
   readonly note: string;
   readonly title: string;
+  /** What the browser's clipboard says while this is what was copied last; null where it could not be told. */
+  readonly mark: string | null;
 }
 export const clipboardSlice = createSlice({
   name: 'clipboard',
   initialState: null as Copied | null,
-  reducers: { copied: (_, a: PayloadAction<Copied>) => a.payload as never, forgotten: () => null },
+  reducers: { copied: (_, a: PayloadAction<Copied>) => a.payload as never, unmarked: (s) => s && ({ ...s, mark: null } as never), forgotten: () => null },
 });
 
 /** The writer's own templates; null until they were read. */

@@ -1,12 +1,15 @@
 /** From one side of the screen to the other: ink, pictures, and cut-outs of a page. What was taken over knows where it came from, and leads back there. */
 import { sha256Hex } from '../core/hash';
 import { newId } from '../core/id';
+import { inkColor } from '../core/ink/inks';
 import type { Box } from '../core/ink/stroke';
 import { put as putRow } from '../core/note/edit';
 import { coveredBy } from '../core/note/kinds/kinds';
-import { makePicture } from '../core/note/kinds/picture';
+import { makePicture, type Picture } from '../core/note/kinds/picture';
 import type { Origin, Page } from '../core/note/schema';
+import type { Stamp } from '../core/time/timeline';
 import { pictureOfPart } from '../platform/drawing/pictureExporter';
+import { pictureOfText } from '../platform/drawing/textPicture';
 import { contentsOf } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
 import type { View } from './alive';
@@ -96,15 +99,15 @@ export const cutOut =
     try {
       const list = (note.ink[page] ?? []).filter((it) => overlaps(coveredBy(it), part));
       const png = await pictureOfPart({ page: sheet, placed: list, part, paper: true, contents: () => contentsOf(note) });
-      await other.dispatch(layPicture(new Uint8Array(await png.arrayBuffer()), part, { note: note.header.id, page, box: part }, stamp));
+      await other.dispatch(layPicture(new Uint8Array(await png.arrayBuffer()), [part[2] - part[0], part[3] - part[1]], { note: note.header.id, page, box: part }, stamp));
     } catch (e) {
       dispatch(say('tool', 'problem', isQuotaError(e) ? 'There is no room left for this cut-out. Nothing was changed; free some room (Settings, Storage) and cut it out once more.' : `This could not be cut out (${reasonOf(e)}). Nothing was changed; try again.`));
     }
   };
 
-/** A picture as large as what it shows, into the middle of what is in sight. */
+/** A picture of `w` by `h` mm, into the middle of what is in sight. */
 const layPicture =
-  (bytes: Uint8Array, part: Box, from: Omit<Origin, 'placed'>, stamp: ReturnType<ReturnType<typeof stampOf>>): Thunk<Promise<void>> =>
+  (bytes: Uint8Array, [w, h]: readonly [number, number], from: Omit<Origin, 'placed'> | null, stamp: Stamp | null, more: Pick<Picture, 'name' | 'text'> = {}): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     const { file } = alive;
     if (!file || !dispatch(ready())) return;
@@ -116,12 +119,11 @@ const layPicture =
     const page = getState().note.note?.header.pages.find((p) => p.id === at?.page);
     // It may have been put away meanwhile: what nothing points to goes with it.
     if (alive.file !== file || !page || !at) return;
-    const [w, h] = [part[2] - part[0], part[3] - part[1]];
     const k = Math.min(1, page.w / w, page.h / h);
     const within = (v: number, most: number) => Math.min(Math.max(0, most), Math.max(0, v));
     const m = [w * k, 0, 0, h * k, within(at.x - (w * k) / 2, page.w - w * k), within(at.y - (h * k) / 2, page.h - h * k)] as const;
-    const picture = makePicture({ id: newId(), page: page.id, stamp, wall: Date.now(), content: await sha256Hex(bytes), px, m });
-    if (!dispatch(change({ put: [picture], rows: [putRow('origins', newId(), { ...from, placed: [picture.id] })] }))) return;
+    const picture = makePicture({ id: newId(), page: page.id, stamp, wall: Date.now(), content: await sha256Hex(bytes), px, m, ...more });
+    if (!dispatch(change({ put: [picture], rows: from ? [putRow('origins', newId(), { ...from, placed: [picture.id] })] : [] }))) return;
     dispatch(toolsSlice.actions.toolChosen('lasso'));
     dispatch(select(page.id, [picture.id]));
   };
@@ -161,3 +163,25 @@ export const selectInSight = (): Thunk => (dispatch) => {
   const at = dispatch(inSight());
   if (at) dispatch(selectAll(at.page));
 };
+
+/** Text beyond it is no excerpt, characters. */
+const MOST_TEXT = 5000;
+/** The longest line of pasted text, mm. */
+const TEXT_WIDTH = 120;
+
+/** Text that was copied elsewhere, set on the page where one is; `url`: where it comes from, which can be opened again. */
+export const pasteText =
+  (text: string, url: string | null): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const words = text.replace(/\r\n?/g, '\n').trim();
+    if (words.length > MOST_TEXT) return dispatch(say('tool', 'info', `That is a text of ${words.length.toLocaleString('en-GB')} characters; ${MOST_TEXT.toLocaleString('en-GB')} are the most that is set on a page at once. Copy less of it.`));
+    const stamp = dispatch(stampOf(performance.now()));
+    try {
+      const at = dispatch(inSight());
+      const page = getState().note.note?.header.pages.find((p) => p.id === at?.page);
+      const { bytes, w, h } = await pictureOfText(words, { color: inkColor('Navy'), link: url === words, width: Math.min(TEXT_WIDTH, (page?.w ?? TEXT_WIDTH) * 0.8) });
+      await dispatch(layPicture(bytes, [w, h], url === null ? null : { url }, stamp, { name: words.slice(0, 80), text: words }));
+    } catch (e) {
+      dispatch(say('tool', 'problem', isQuotaError(e) ? 'There is no room left for this text. Nothing was changed; free some room (Settings, Storage) and paste it once more.' : `This text could not be pasted (${reasonOf(e)}). Nothing was changed.`));
+    }
+  };

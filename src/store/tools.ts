@@ -15,6 +15,7 @@ import { boxAround, pointsOf, reshaped, withPoints, type Stroke } from '../core/
 import { tidy } from '../core/ink/tidy';
 import { keptOnPage, move, type Affine } from '../core/ink/transform';
 import { newPage, type Page } from '../core/note/schema';
+import { markClipboard } from '../platform/files';
 import { change } from './change';
 import { say } from './messages';
 import { stampAt } from './recording';
@@ -144,7 +145,9 @@ export const copySelected = (): Thunk => (dispatch, getState) => {
   const strokes = selected(getState());
   if (!strokes.length || !note.note || !note.id) return;
   const used = new Set(strokes.flatMap((s) => s.stamp?.take ?? []));
-  dispatch(copied({ placed: strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)) }));
+  const mark = `From the note “${note.note.header.title}”`;
+  dispatch(copied({ placed: strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)), mark }));
+  void markClipboard(mark).then((done) => !done && dispatch(clipboardSlice.actions.unmarked()));
 };
 
 export const cutSelected = (): Thunk => (dispatch) => {

@@ -4,6 +4,7 @@
  */
 import { clocks } from './clocks';
 import { files } from './files';
+import { imports } from './imports';
 import type { Result } from './kit';
 import { kills } from './kills';
 import { room } from './room';
@@ -12,6 +13,7 @@ import { tabs } from './tabs';
 const PARTS: Record<string, { readonly run: (seed: number, times: number) => Promise<Result>; readonly times: number }> = {
   kills: { run: kills, times: 200 },
   files: { run: files, times: 1000 },
+  imports: { run: imports, times: 150 },
   tabs: { run: tabs, times: 700 },
   room: { run: room, times: 15 },
   clocks: { run: clocks, times: 15 },

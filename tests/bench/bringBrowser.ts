@@ -4,9 +4,9 @@ import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { PDFDocument } from '@cantoo/pdf-lib';
 import type { Page } from '@playwright/test';
-import { bringFile, button, Pen, PHONE, startBrowser, tempFolder } from '../helpers/app';
+import { bringFile, button, Pen, PHONE, startBrowser, tempFolder, WIDE } from '../helpers/app';
 import { printed } from '../helpers/pdfs';
-import { atMost, clearCosts, costsOf, ms, percentile, rendererMb, row, watchCosts } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, layDown, ms, percentile, rendererMb, row, watchCosts } from './kit';
 
 const PAGES = 200;
 
@@ -165,6 +165,87 @@ async function ofPictures(url: string, folder: string): Promise<void> {
   await page.getByText('10 pictures lie on the page.').waitFor({ timeout: 120_000 });
   const each = (performance.now() - start) / 10;
   row('a photo of 12 megapixels brought onto a page', ms(each));
+  await manyPictures(page);
+  await context.close();
+  await straightened(url, file);
+}
+
+/** A note with a hundred pictures on ten pages: those that are there are laid down once more, and the page is scrolled by the hand of a program. */
+async function manyPictures(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /^Pages, / }).click();
+  const first = page.getByRole('checkbox', { name: /^Choose page 1\b/i });
+  for (let i = 0; i < 9; i++) {
+    if (!(await first.isChecked())) await first.click();
+    await button(page, 'Duplicate').click();
+  }
+  await page.keyboard.press('Escape');
+  const rate = await page.evaluate(
+    () =>
+      new Promise<{ frames: number; late: number }>((resolve) => {
+        const scroller = document.querySelector('.surface-scroller')!;
+        const start = performance.now();
+        let [frames, late, last] = [0, 0, start];
+        const step = (now: number) => {
+          frames++;
+          if (now - last > 25) late++;
+          last = now;
+          scroller.scrollTop = ((now - start) / 6000) * (scroller.scrollHeight - scroller.clientHeight);
+          if (now - start < 6000) requestAnimationFrame(step);
+          else resolve({ frames: (1000 * frames) / (now - start), late });
+        };
+        requestAnimationFrame(step);
+      }),
+  );
+  const count = await page.locator('.page').count();
+  row(`${10 * count} pictures on ${count} pages, scrolled through in 6 s`, `${rate.frames.toFixed(1)} frames/s, ${rate.late} late`, '', atLeast(rate.frames, 58, 'at least 58 of 60'));
+}
+
+/** From the touch that straightens a photo to its page. */
+async function straightened(url: string, file: string): Promise<void> {
+  const context = await startBrowser({ viewport: PHONE });
+  const page = context.pages()[0];
+  await page.goto(url);
+  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
+  await chooser.setFiles(file);
+  const start = performance.now();
+  await button(page, 'Straighten as paper').click();
+  await button(page, 'Straighten').click({ timeout: 60_000 });
+  await page.getByRole('img', { name: 'The straightened sheet' }).waitFor({ timeout: 60_000 });
+  const shown = performance.now() - start;
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
+  await page.getByTestId('page-1').waitFor({ timeout: 60_000 });
+  const took = performance.now() - start;
+  row('a photo of 12 megapixels to a straightened page', `${ms(took)}, seen after ${ms(shown)}`, '', atMost(took, 2000, 'under 2 s'));
+  await context.close();
+}
+
+/** A second note, of two hours and 20,000 strokes, beside the first. */
+async function besideNote(url: string): Promise<void> {
+  const context = await startBrowser({ viewport: WIDE });
+  const page = context.pages()[0];
+  await page.goto(url);
+  await layDown(page, 'long', 7_200_000, 20_000, []);
+  await page.goto(url);
+  await button(page, 'Write without sound').click();
+  await page.getByTestId('page-1').waitFor();
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Beside').click();
+  await page.getByRole('button', { name: 'Put beside: long' }).waitFor();
+  const took = await page.getByRole('button', { name: 'Put beside: long' }).evaluate(
+    (el) =>
+      new Promise<number>((resolve) => {
+        const start = performance.now();
+        (el as HTMLElement).click();
+        const look = () => {
+          const drawn = document.querySelector<HTMLElement>('[aria-label="Source"] .surface');
+          if (drawn?.dataset.drawn === 'true' && drawn.querySelector('canvas')) return resolve(performance.now() - start);
+          requestAnimationFrame(look);
+        };
+        look();
+      }),
+  );
+  row('a second note of 2 h and 20,000 strokes put beside the first', ms(took), '', atMost(took, 1000, 'under 1 s'));
   await context.close();
 }
 
@@ -200,5 +281,6 @@ export async function bringing(url: string): Promise<void> {
   await ofPdf(url, 'text', (await printed(folder, PAGES)).file, 150);
   await ofPdf(url, 'scans', await scanned(folder), 350);
   await ofPictures(url, folder);
+  await besideNote(url);
   await ofSound(url, folder);
 }

@@ -1,10 +1,13 @@
 /** How the sound goes: strokes that grow with it, pauses that are skipped, where a touch begins, what is repeated. */
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
 import { expect, test } from '@playwright/test';
+import { readBundle } from '../../src/core/formats/bundle';
 import type { Page } from '@playwright/test';
 import { readHeard } from '../../src/core/audio/heard';
 import { pausesOf } from '../../src/core/audio/speech';
 import { pointsOf } from '../../src/core/ink/stroke';
-import { button, WIDE, choose, inMore, press, turn } from '../helpers/app';
+import { button, ROOT, WIDE, choose, inMore, press, turn } from '../helpers/app';
 import { records, strokesOnDisk } from '../helpers/disk';
 import { drawn, inkSeen } from '../helpers/inkSeen';
 import { pageErrors } from '../helpers/tap';
@@ -40,13 +43,19 @@ test('a stroke grows while it is heard; the page follows the writing, stays wher
 });
 
 test('pauses are found once and kept; skipping them jumps over, and says what it saves', async () => {
-  const { page, end } = await openTides(WIDE);
+  const { page, end } = await openTides(WIDE, 'unheard');
   await looked(page);
   // By the speech model in the end.
   const { timeline } = await tides(page);
   const key = `heard/${timeline[0].take}`;
   await expect.poll(async () => JSON.parse(((await records(page, 'scrivo-sound'))[key] ?? '{}\n').split('\n')[0]).by, { timeout: 60_000 }).toBe('model');
   const heard = readHeard((await records(page, 'scrivo-sound'))[key]);
+  // What comes with the demo was found in sound that ffmpeg decoded: the browser finds the same.
+  const shipped = (await readBundle(new Uint8Array(readFileSync(path.join(ROOT, 'demo/notes/demo-tides-0000000001.scrivo'))))).heard.get(timeline[0].take)!;
+  const edges = (h: typeof heard) => h.speech.flatMap((s) => [s.from, s.to]);
+  expect(shipped.by).toBe('model');
+  expect(edges(heard).filter((e) => !edges(shipped).some((o) => Math.abs(o - e) <= 40)).length).toBeLessThanOrEqual(4);
+  expect(Math.abs(heard.speech.length - shipped.speech.length)).toBeLessThanOrEqual(2);
   const pause = pausesOf(heard.speech, heard.ms, 1800)[1];
   await turn(page, /^Skip pauses/);
   await inMore(page, () => expect(page.getByText(/^Saves \d/)).toBeVisible());

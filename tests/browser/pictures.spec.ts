@@ -6,7 +6,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { readInk } from '../../src/core/note/records/inkChunk';
 import type { Picture } from '../../src/core/note/kinds/picture';
 import { blankNote, button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
-import { records } from '../helpers/disk';
+import { headersOnDisk, records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
 let server: Awaited<ReturnType<typeof startServer>>;
@@ -222,6 +222,95 @@ test('a picture placed while a recording runs plays its moment when it is touche
   await bringIn(page, [{ name: 'torn.png', mimeType: 'image/png', buffer: Buffer.concat([Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]), Buffer.alloc(200, 7)]) }]);
   await expect(page.getByText(/“torn.png” could not be brought in: it is no picture that this browser can show/)).toBeVisible();
   expect(await picturesOnDisk(page)).toHaveLength(1);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
+
+test('a moving picture moves below what is written over it, unless it is held still or nothing is to move; an AVIF comes in', async () => {
+  const gif = path.join(folder, 'buoy.gif');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=80x60:rate=4:duration=2', gif]);
+  const avif = path.join(folder, 'still.avif');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'color=red:size=64x64', '-frames:v', '1', '-c:v', 'libaom-av1', '-still-picture', '1', avif]);
+  const context = await startBrowser({ motion: true });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await blankNote(page);
+  await bringIn(page, [{ name: 'buoy.gif', mimeType: 'image/gif', buffer: readFileSync(gif) }]);
+  const moving = page.locator('.page-moving img');
+  await expect.poll(() => moving.evaluate((e) => (e as HTMLImageElement).naturalWidth)).toBe(80);
+  const [picture] = await picturesOnDisk(page);
+  const [seen, sheet] = [(await moving.boundingBox())!, (await page.getByTestId('page-1').boundingBox())!];
+  const k = sheet.width / 210;
+  expect(Math.abs(seen.x - (sheet.x + picture.box[0] * k))).toBeLessThan(1.5);
+  expect(Math.abs(seen.width - (picture.box[2] - picture.box[0]) * k)).toBeLessThan(1.5);
+  // Its frames follow one another on the glass.
+  const looks = new Set<string>();
+  await expect
+    .poll(async () => {
+      looks.add((await page.screenshot({ clip: { x: seen.x, y: seen.y, width: seen.width, height: seen.height } })).toString('base64'));
+      return looks.size;
+    })
+    .toBeGreaterThan(2);
+  await button(page, 'Hold still').click();
+  await expect(moving).toHaveCount(0);
+  await button(page, 'Let it move').click();
+  await expect(moving).toHaveCount(1);
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  await page.reload();
+  await page.getByTestId('page-1').waitFor();
+  await expect(moving).toHaveCount(0);
+  await bringIn(page, [{ name: 'still.avif', mimeType: 'image/avif', buffer: readFileSync(avif) }]);
+  await expect.poll(async () => (await picturesOnDisk(page)).length).toBe(2);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
+
+test('text, a link and a picture that were copied from a page of the web are placed with their address; ink that was copied here comes first while it was copied last', async () => {
+  const context = await startBrowser();
+  await context.grantPermissions(['clipboard-read', 'clipboard-write', 'microphone']);
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await blankNote(page);
+  const address = 'https://tides.example/table';
+  const copied = (types: Record<string, string>) => page.evaluate((t) => navigator.clipboard.write([new ClipboardItem(Object.fromEntries(Object.entries(t).map(([type, text]) => [type, new Blob([text], { type })])))]), types);
+  const all = () => picturesOnDisk(page);
+  const origins = async () => (await headersOnDisk(page))[0].origins ?? [];
+  await copied({ 'text/plain': 'High water 0412, 4.8 m', 'text/html': `<p>High water <a href="${address}">0412</a>, 4.8 m</p>` });
+  await page.keyboard.press('Control+v');
+  await expect.poll(async () => (await all()).map((p) => p.text)).toEqual(['High water 0412, 4.8 m']);
+  const [first] = await all();
+  expect(await origins()).toEqual([{ placed: [first.id], url: address }]);
+  // It leads there again, after a question.
+  await button(page, 'Where it came from').click();
+  await expect(page.getByRole('dialog').getByText(address)).toBeVisible();
+  await button(page, 'Stay here').click();
+  await copied({ 'text/plain': address });
+  await page.keyboard.press('Control+v');
+  await expect.poll(async () => (await all()).map((p) => p.text).sort()).toEqual(['High water 0412, 4.8 m', address].sort());
+  // A picture comes with the address that the page names it by.
+  const paste = (html: string) =>
+    page.evaluate(async (h) => {
+      const data = new DataTransfer();
+      const canvas = new OffscreenCanvas(20, 20);
+      canvas.getContext('2d')!.fillRect(0, 0, 20, 20);
+      data.items.add(new File([await canvas.convertToBlob()], 'image.png', { type: 'image/png' }));
+      data.setData('text/html', h);
+      document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+    }, html);
+  await paste('<img src="https://tides.example/curve.png">');
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
+  await expect.poll(async () => (await origins()).map((o) => o.url)).toContain('https://tides.example/curve.png');
+  // Copied here: that is what the next paste brings, until something else is copied.
+  await page.keyboard.press('Escape');
+  await button(page, 'Lasso').click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Control+c');
+  await page.keyboard.press('Control+v');
+  await expect.poll(async () => (await all()).length).toBe(6);
+  await copied({ 'text/plain': 'Low water 1031' });
+  await page.keyboard.press('Control+v');
+  await expect.poll(async () => (await all()).filter((p) => p.text === 'Low water 1031').length).toBe(1);
+  await saved(page);
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
 });

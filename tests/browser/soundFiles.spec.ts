@@ -1,9 +1,10 @@
 /** Sound files as takes: every kind keeps its time, told by tones (ITU-T Q.23) that a foreign program encoded and another decodes. */
 import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { bringFile, button, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { bringFile, button, startBrowser, startServer, tempFolder, turn } from '../helpers/app';
 import { headersOnDisk, records } from '../helpers/disk';
 import { median, spellTime, timeAtStart, wavOf } from '../helpers/dtmf';
 import { pageErrors } from '../helpers/tap';
@@ -93,6 +94,93 @@ test('WAV, MP3, M4A, Ogg, WebM, FLAC and the sound of an MP4 film keep their tim
   const half = (await headersOnDisk(page)).find((h) => h.title === 'half')!.takes[0];
   expect(Math.abs(half.ms - 15_000)).toBeLessThan(200);
   expect(Object.keys(await records(page, 'scrivo')).filter((k) => k.startsWith('gone/'))).toEqual([]);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
+test('a film keeps its picture: in a small window, in step with the sound, moved by keys, put away and shown again', async () => {
+  const folder = tempFolder();
+  const wav = path.join(folder, 'film.wav');
+  const film = path.join(folder, 'harbour.mp4');
+  writeFileSync(wav, wavOf(spellTime(40, RATE), RATE));
+  // Its brightness tells the time: 40 at the beginning, 4 more with every second.
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'color=gray:s=96x64:r=25:d=40,geq=lum=40+4*T:cb=128:cr=128', '-i', wav, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-color_range', 'pc', '-g', '25', '-c:a', 'aac', '-shortest', film]);
+  const server = await startServer();
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await bringFile(page, film, /of sound\. It becomes a take/);
+  await page.getByTestId('page-1').waitFor();
+  // Kept as it came.
+  const header = (await headersOnDisk(page)).find((h) => h.title === 'harbour')!;
+  const hash = createHash('sha256').update(readFileSync(film)).digest('hex');
+  expect(header.takes[0].film!.content).toBe(hash);
+  expect(header.contents).toContain(hash);
+  const shown = page.getByRole('region', { name: 'Film' });
+  await shown.locator('video').waitFor();
+  /** What the picture says less what the timeline says, s; ITU-R BT.601 in full range: grey is its luminance. */
+  const apart = () =>
+    page.evaluate(() => {
+      const video = document.querySelector<HTMLVideoElement>('.film video')!;
+      const ctx = new OffscreenCanvas(8, 8).getContext('2d')!;
+      ctx.drawImage(video, 0, 0, 8, 8);
+      const [grey] = ctx.getImageData(4, 4, 1, 1).data;
+      const now = document.querySelector('audio')!.currentTime;
+      return video.readyState < 2 ? 99 : (grey - 40) / 4 - now;
+    });
+  await page.getByRole('slider', { name: 'Playback position' }).fill('20000');
+  await expect.poll(async () => Math.abs(await apart())).toBeLessThan(0.6);
+  await button(page, 'Play').click();
+  await page.waitForFunction(() => document.querySelector('audio')!.currentTime > 23);
+  await expect.poll(async () => Math.abs(await apart())).toBeLessThan(0.6);
+  await button(page, 'Pause').click();
+  expect(await shown.locator('video').evaluate((v) => (v as HTMLVideoElement).muted)).toBe(true);
+  // It is moved aside, put away, and comes back.
+  const x = (await shown.boundingBox())!.x;
+  await shown.getByRole('button', { name: /^Move the film/ }).focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(async () => (await shown.boundingBox())!.x).toBeLessThan(x - 20);
+  await shown.getByRole('button', { name: 'Put the film away' }).click();
+  await expect(shown).toHaveCount(0);
+  await turn(page, 'Show the film');
+  await shown.locator('video').waitFor();
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
+test('what is stopped while it comes in, or killed, leaves nothing', async () => {
+  const folder = tempFolder();
+  const long = path.join(folder, 'long.mp3');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=frequency=300:sample_rate=16000:duration=5400', '-c:a', 'libmp3lame', '-b:a', '32k', long]);
+  const server = await startServer();
+  let context = await startBrowser({ profile: folder });
+  let page = context.pages()[0];
+  await page.goto(server.url);
+  const pieces = async () => Object.keys(await records(page, 'scrivo-sound')).length;
+  const notes = async () => Object.keys(await records(page, 'scrivo')).filter((k) => /^(note|rows|ink|extent|gone)\//.test(k));
+  await bringFile(page, long, /of sound\. It becomes a take/);
+  const work = page.getByRole('status', { name: 'Work under way' });
+  await work.waitFor();
+  await expect.poll(pieces).toBeGreaterThan(3);
+  expect(await notes()).not.toEqual([]);
+  await work.getByRole('button', { name: /^Bringing in/ }).click();
+  await page.getByRole('button', { name: /^Stop: Bringing in/ }).click();
+  await expect(page.getByText('“long.mp3” was not brought in; nothing of it was kept.')).toBeVisible();
+  expect(await pieces()).toBe(0);
+  expect(await notes()).toEqual([]);
+  // The same, and the program ends in between: the next start clears up.
+  await bringFile(page, long, /of sound\. It becomes a take/);
+  await expect.poll(pieces).toBeGreaterThan(3);
+  execFileSync('pkill', ['-9', '-f', `user-data-dir=${folder}`]);
+  await context.close().catch(() => undefined);
+  context = await startBrowser({ profile: folder });
+  page = context.pages()[0];
+  await page.goto(server.url);
+  await page.getByRole('button', { name: 'Bring in', exact: true }).waitFor();
+  await expect.poll(notes).toEqual([]);
+  await expect.poll(pieces).toBe(0);
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();

@@ -4,6 +4,7 @@ import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { unzipSync, zipSync } from 'fflate';
 import { chromium, type Browser, type BrowserContext, type CDPSession, type Locator, type Page } from '@playwright/test';
 import { makeApp } from '../../server/app';
 import { spellTime, wavOf, type Rests } from './dtmf';
@@ -26,8 +27,19 @@ function looseDemo(): string {
   return folder;
 }
 
-export async function startServer(withDemo: boolean | 'loose' = false, port = 0, dav?: string): Promise<{ url: string; port: number; close: () => Promise<void> }> {
-  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: withDemo === 'loose' ? looseDemo() : path.join(ROOT, 'demo/notes'), withDemo: withDemo !== false, ...(dav ? { dav: { folder: dav, ...DAV } } : {}) });
+/** The demo notes as if nobody had looked at their sound. */
+function unheardDemo(): string {
+  const folder = tempFolder();
+  const from = path.join(ROOT, 'demo/notes');
+  for (const name of readdirSync(from)) {
+    const bytes = new Uint8Array(readFileSync(path.join(from, name)));
+    writeFileSync(path.join(folder, name), name.endsWith('.scrivo') ? zipSync(Object.fromEntries(Object.entries(unzipSync(bytes)).filter(([n]) => !n.startsWith('heard/'))), { level: 0 }) : bytes);
+  }
+  return folder;
+}
+
+export async function startServer(withDemo: boolean | 'loose' | 'unheard' = false, port = 0, dav?: string): Promise<{ url: string; port: number; close: () => Promise<void> }> {
+  const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: withDemo === 'loose' ? looseDemo() : withDemo === 'unheard' ? unheardDemo() : path.join(ROOT, 'demo/notes'), withDemo: withDemo !== false, ...(dav ? { dav: { folder: dav, ...DAV } } : {}) });
   const server = await new Promise<Server>((resolve, reject) => {
     const s = app.listen(port, '127.0.0.1', (e?: Error) => (e ? reject(e) : resolve(s)));
   });

@@ -53,7 +53,7 @@ export async function startLoudspeaker(): Promise<Loudspeaker> {
       const all = Buffer.concat(chunks);
       const samples = new Float32Array(all.length >> 1);
       for (let i = 0; i < samples.length; i++) samples[i] = all.readInt16LE(2 * i) / 32_768;
-      return { rate: RATE, samples, sampleAt: sampleClock(arrivals, RATE) };
+      return { rate: RATE, samples, sampleAt: sampleClock(arrivals, RATE), arrivals };
     },
     async close() {
       ear.kill();

@@ -19,12 +19,25 @@ export async function write(page: Page, pen: Pen, from: number, to: number, ever
   }
 }
 
+/** The microphone gives something every 10 ms. Where it gave nothing for so long the machine was starved, and what was recorded just then can have a hole. ms. */
+const STARVED_MS = 150;
+/** A hole matters so long before a word and after it: what is heard at a touch lies there, ms. */
+const [BEFORE_MS, AFTER_MS] = [300, 1700];
+
+/** The machine was starved around an event. */
+const isStarved = ({ arrivals }: TimedPcm, event: number): boolean => {
+  const near = arrivals.filter(({ at }) => at > event - BEFORE_MS - STARVED_MS && at < event + AFTER_MS + STARVED_MS);
+  return near.some(({ at }, i) => i > 0 && at - near[i - 1].at > STARVED_MS);
+};
+
 /**
  * Spelled time that the microphone delivered at each pen-down, ms; null where it cannot be told because sound was lost right
- * there (a starved machine really loses microphone sound, which is no fault of the application).
+ * there, or came so late that some of it may be (a starved machine really loses microphone sound, which is no fault of the application).
  */
 export async function spokenAtDowns(page: Page, recording: number): Promise<(number | null)[]> {
-  return toldAt(await microphone(page, recording), await penDowns(page));
+  const sound = await microphone(page, recording);
+  const downs = await penDowns(page);
+  return toldAt(sound, downs).map((told, i) => (isStarved(sound, downs[i]) ? null : told));
 }
 
 /** Spelled time of a sound at each of some event times, ms; null where it cannot be told. */

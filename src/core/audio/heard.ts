@@ -38,6 +38,35 @@ export function writeHeard({ ms, by, speech, levels }: Heard): string {
   return `${JSON.stringify({ v: 1, ms, by, edges })}\n${textOf(levels)}`;
 }
 
+const shared = z.looseObject({
+  v: z.literal(1),
+  ms: z.number().min(0).max(3.6e9),
+  by: z.enum(['levels', 'model']),
+  speech: z.array(z.tuple([z.number().int().min(0), z.number().int().min(0)])),
+  levels: z.array(z.number().int().min(0).max(255)),
+});
+/** One level byte for so much sound, ms. */
+const LEVEL_MS = 20;
+
+/** As a file that goes along with the sound: plain JSON. */
+export const heardFile = ({ ms, by, speech, levels }: Heard): string => JSON.stringify({ v: 1, ms, by, speech: speech.map((s) => [Math.round(s.from), Math.round(s.to)]), levels: [...levels] });
+
+/** Back from such a file, for a take of `length` ms; null where it does not fit the take, or cannot be read: it can be found out anew. */
+export function heardOfFile(text: string, length: number): Heard | null {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    return null;
+  }
+  const read = shared.safeParse(json);
+  if (!read.success) return null;
+  const { ms, by, speech, levels } = read.data;
+  const fits = Math.abs(ms - length) < 1000 && Math.abs(levels.length * LEVEL_MS - ms) < 2000;
+  const inOrder = speech.every(([from, to], i) => from < to && to <= ms + 1000 && (i === 0 || from >= speech[i - 1][1]));
+  return fits && inOrder ? { ms, by, speech: speech.map(([from, to]) => ({ from, to })), levels: Uint8Array.from(levels) } : null;
+}
+
 /** @throws RecordError when the record cannot be read. */
 export function readHeard(text: string): Heard {
   const end = text.indexOf('\n');

@@ -3,6 +3,7 @@
  *   note.json          what the note shows, and the rows it is made of, as docs/bundle.md says
  *   ink.inkml          all ink with its stamps
  *   takes/<id>.webm    each take as a sound file any player opens
+ *   heard/<id>.json    where somebody speaks in it, where that was found already
  *   contents/<hash>    pictures and files that things on the pages point to
  * Files that this version does not know are kept.
  */
@@ -20,6 +21,7 @@ import { readRows, writeRows } from '../note/records/rowChunk';
 import { headerSchema, type NoteHeader } from '../note/schema';
 import { rowsOfHeader, TABLE_NAMES, type Row, type Rows } from '../note/tables';
 import type { Past } from '../note/version';
+import { heardFile, heardOfFile, type Heard } from '../audio/heard';
 import type { Packet } from '../audio/opus';
 import { InkmlError, readInkml, writeInkml } from './inkml';
 import type { Content } from './blobFile';
@@ -30,6 +32,8 @@ export interface Bundle {
   readonly note: Note;
   /** WebM bytes by take id. */
   readonly takes: ReadonlyMap<string, Uint8Array>;
+  /** What is known of the sound of a take, by its id. */
+  readonly heard: ReadonlyMap<string, Heard>;
   /** Bytes by hash. */
   readonly contents: ReadonlyMap<string, Uint8Array>;
   /** Files that this version does not know, by name. */
@@ -62,7 +66,7 @@ export function rowsByTable(list: readonly (Row & { table: string; id: string })
 }
 
 /** A bundle that is to be written: its sound may be hours. */
-export type Unwritten = Pick<Bundle, 'note'> & Partial<Pick<Bundle, 'contents' | 'others'>> & { readonly takes: ReadonlyMap<string, Content> };
+export type Unwritten = Pick<Bundle, 'note'> & Partial<Pick<Bundle, 'heard' | 'contents' | 'others'>> & { readonly takes: ReadonlyMap<string, Content> };
 
 /** What packs and unpacks bundles: this file, or a worker that does it away from the thread that draws. */
 export interface Packer {
@@ -75,7 +79,7 @@ export interface Packer {
 }
 
 /** The files of a bundle. */
-function bundleFiles({ note, takes, contents = new Map(), others = new Map() }: Unwritten): Map<string, Content> {
+function bundleFiles({ note, takes, heard = new Map(), contents = new Map(), others = new Map() }: Unwritten): Map<string, Content> {
   const placed = Object.values(note.ink).flat().sort(placedOrder);
   const unknown = placed.flatMap((p) => asFields(p) ?? []).map(({ pts, ...p }) => ({ ...p, pts: [...pts] }));
   const gone = [...note.gone].map(([id, { page, s, past }]) => [id, page, ...s, ...(past ? [past] : [])]);
@@ -83,6 +87,7 @@ function bundleFiles({ note, takes, contents = new Map(), others = new Map() }: 
   const text = new TextEncoder();
   const files = new Map([['note.json', text.encode(JSON.stringify(json, null, 1))], ['ink.inkml', text.encode(writeInkml(placed))]] as [string, Content][]);
   for (const [id, bytes] of takes) files.set(`takes/${id}.webm`, bytes);
+  for (const [id, what] of heard) files.set(`heard/${id}.json`, text.encode(heardFile(what)));
   for (const [hash, bytes] of contents) files.set(`contents/${hash}`, bytes);
   for (const [name, bytes] of others) if (!files.has(name)) files.set(name, bytes);
   return files;
@@ -136,8 +141,15 @@ export function bundleOfFiles(files: ReadonlyMap<string, Uint8Array>): Bundle {
   return {
     note,
     takes: part((n) => (known.has(takeOf(n) ?? '') ? takeOf(n) : null)),
+    heard: new Map(
+      note.header.takes.flatMap(({ id, ms }): [string, Heard][] => {
+        const file = text(`heard/${id}.json`);
+        const heard = file === null ? null : heardOfFile(file, ms);
+        return heard ? [[id, heard]] : [];
+      }),
+    ),
     contents: part((n) => /^contents\/([0-9a-f]{64})$/.exec(n)?.[1]),
-    others: part((n) => (n === 'note.json' || n === 'ink.inkml' || /^(takes|contents)\//.test(n) ? null : n)),
+    others: part((n) => (n === 'note.json' || n === 'ink.inkml' || /^(takes|heard|contents)\//.test(n) ? null : n)),
   };
 }
 

@@ -8,5 +8,5 @@ export const bundleExporter = ({ writeBundle }: Pick<Packer, 'writeBundle'>): Ex
   extension: 'scrivo',
   type: 'application/zip',
   options: z.strictObject({}),
-  write: async ({ note, takes, contents }) => writeBundle({ note, takes: await takes(), ...(await contents()) }),
+  write: async ({ note, takes, heard, contents }) => writeBundle({ note, takes: await takes(), heard: await heard(), ...(await contents()) }),
 });

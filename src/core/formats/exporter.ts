@@ -1,5 +1,6 @@
 /** What an exporter is: a format that notes, or parts of them, are handed on in. Each is one file, and an entry in the list of `store/handOn.ts`. */
 import type { z } from 'zod';
+import type { Heard } from '../audio/heard';
 import type { Note } from '../note/edit';
 import type { Placed } from '../note/kinds/kinds';
 import type { Content } from './blobFile';
@@ -11,6 +12,8 @@ export interface Leaving {
   readonly chosen: readonly Placed[];
   /** WebM by take id. */
   takes(): Promise<ReadonlyMap<string, Content>>;
+  /** What is known of the sound of its takes, by their ids. */
+  heard(): Promise<ReadonlyMap<string, Heard>>;
   /** Bytes of pictures and files by hash, and of files that this version does not know by name. */
   contents(): Promise<{ readonly contents: ReadonlyMap<string, Uint8Array>; readonly others: ReadonlyMap<string, Uint8Array> }>;
 }

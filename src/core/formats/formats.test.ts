@@ -13,6 +13,7 @@ import { makeStroke, pointsOf, type Stroke } from '../ink/stroke';
 import { applyEdit, noteOf } from '../note/edit';
 import { newPage } from '../note/schema';
 import { BlobFile, bytesOf } from './blobFile';
+import type { Heard } from '../audio/heard';
 import { BundleError, readBundle, writeBundle, type Bundle } from './bundle';
 import { InkmlError, readInkml, traceValues, writeInkml } from './inkml';
 import { WebmStream } from './webmStream';
@@ -185,6 +186,17 @@ describe('bundle', () => {
     const read = await readBundle(bytes);
     expect(read.note).toEqual(note);
     expect(read.takes.get('take1')).toEqual(takes.get('take1'));
+  });
+
+  test('what was found in its sound goes along; what does not fit the take is found anew', async () => {
+    const takes = new Map([['take1', foreignWebm(3)]]);
+    const heard: Heard = { ms: 3000, by: 'model', speech: [{ from: 400, to: 1200 }, { from: 1500, to: 2900 }], levels: Uint8Array.from({ length: 150 }, (_, i) => i) };
+    const read = await readBundle(await bytesOf(await writeBundle({ note, takes, heard: new Map([['take1', heard]]) })));
+    expect(read.heard).toEqual(new Map([['take1', heard]]));
+    expect([...read.others.keys()]).toEqual([]);
+    for (const wrong of [{ ...heard, ms: 9000 }, { ...heard, speech: [heard.speech[1], heard.speech[0]] }, { ...heard, speech: [{ from: 0, to: 99_000 }] }, { ...heard, levels: new Uint8Array(9) }]) {
+      expect((await readBundle(await bytesOf(await writeBundle({ note, takes, heard: new Map([['take1', wrong]]) })))).heard.size).toBe(0);
+    }
   });
 
   test('cut short, flipped, or something else altogether: a sentence and nothing worse', async () => {

@@ -38,7 +38,7 @@ export function BringSheet() {
 function Opened() {
   const dispatch = useAppDispatch();
   const router = useRouter();
-  const { into, at, folder, turn } = useAppSelector((s) => s.bringing!);
+  const { into, at, folder, turn, url = null } = useAppSelector((s) => s.bringing!);
   const [failed, setFailed] = useState<string | null>(null);
   const [files, setFiles] = useState<readonly Looked[] | null>(null);
   useEffect(() => {
@@ -101,7 +101,7 @@ function Opened() {
           </>
         ) : (
           <>
-            {pictures.length > 0 && <PicturesOffer pictures={pictures} place={place} at={at} go={go} onDone={() => done(...pictures.map((p) => p.file))} />}
+            {pictures.length > 0 && <PicturesOffer pictures={pictures} place={place} at={at} url={url} go={go} onDone={() => done(...pictures.map((p) => p.file))} />}
             {rest.map(({ file, kind }) => {
               const same = { file, place, go, onDone: () => done(file) };
               if (kind === 'pdf') return <PdfOffer key={file.name} {...same} />;

@@ -9,13 +9,13 @@ import { OfferFoot } from './OfferFoot';
 import { ScanOffer } from './ScanOffer';
 import './bringing.css';
 
-export function PicturesOffer({ pictures, place, at, go, onDone }: { pictures: readonly PictureFile[]; place: Place; at: { page: string; x: number; y: number } | null; go: (note: string) => void; onDone: () => void }) {
+export function PicturesOffer({ pictures, place, at, url, go, onDone }: { pictures: readonly PictureFile[]; place: Place; at: { page: string; x: number; y: number } | null; url: string | null; go: (note: string) => void; onDone: () => void }) {
   const dispatch = useAppDispatch();
   const [paper, setPaper] = useState(false);
   const [here, setHere] = useState(place.into !== null);
   const one = pictures.length === 1;
   const bring = () => {
-    void dispatch(bringPictures(pictures, { ...place, into: here ? place.into : null }, at, go));
+    void dispatch(bringPictures(pictures, { ...place, into: here ? place.into : null }, at, url, go));
     onDone();
   };
   if (paper) return <ScanOffer photos={pictures.map((p) => p.file)} place={{ ...place, into: here ? place.into : null }} go={go} onDone={onDone} />;

@@ -1,17 +1,45 @@
-/** Files that are dropped onto the program, or pasted, come into the sheet. */
+/** Files that are dropped onto the program, or pasted, come into the sheet; pasted text and ink, onto the page. */
 import { useEffect } from 'react';
 import { askToBring } from '../../store/bringing';
+import { inHand } from '../../store/beside';
 import { canChange } from '../../store/change';
 import { store } from '../../store/store';
+import { pasteInSight, pasteText } from '../../store/takingOver';
 import './bringing.css';
 
 const hasFiles = (data: DataTransfer | null): boolean => data?.types.includes('Files') ?? false;
 
-/** The note that is open takes them; anywhere else they make new notes. */
-function bring(files: readonly File[]): void {
+const isOnNote = (): boolean => window.location.pathname.startsWith('/note/');
+
+/** The note that is open takes them; anywhere else they make new notes. `url`: the address they were copied from. */
+function bring(files: readonly File[], url: string | null = null): void {
   const state = store.getState();
-  const isHere = window.location.pathname.startsWith('/note/') && state.note.status === 'open' && canChange(state);
-  store.dispatch(askToBring({ into: isHere ? state.note.id : null, at: null, folder: null }, files));
+  const isHere = isOnNote() && state.note.status === 'open' && canChange(state);
+  store.dispatch(askToBring({ into: isHere ? state.note.id : null, at: null, folder: null, ...(url === null ? {} : { url }) }, files));
+}
+
+/** The address that what was copied from a page of the web names itself by: of a picture, of a link, or what the text is. */
+function addressOf(text: string, html: string): string | null {
+  if (/^https?:\/\/\S+$/.test(text.trim())) return text.trim();
+  const body = new DOMParser().parseFromString(html, 'text/html').body;
+  const links = [...body.querySelectorAll('a[href], img[src]')];
+  const address = links[0]?.getAttribute('href') ?? links[0]?.getAttribute('src') ?? '';
+  return links.length === 1 && /^https?:\/\//.test(address) ? address : null;
+}
+
+/** What is pasted: what was copied here, where the clipboard still says so; else files or text from elsewhere. True when it was taken. */
+function pasted(data: DataTransfer): boolean {
+  const side = inHand();
+  const state = side.getState();
+  const writes = isOnNote() && state.note.status === 'open' && state.note.mode === 'write' && canChange(state);
+  const files = [...data.files];
+  const [text, html] = [data.getData('text/plain'), data.getData('text/html')];
+  const { clipboard } = state;
+  if (writes && clipboard && (clipboard.mark === null ? files.length === 0 : text === clipboard.mark)) side.dispatch(pasteInSight());
+  else if (files.length) bring(files, addressOf('', html));
+  else if (writes && text.trim()) void side.dispatch(pasteText(text, addressOf(text, html)));
+  else return false;
+  return true;
 }
 
 export function useHandedFiles(): void {
@@ -36,10 +64,9 @@ export function useHandedFiles(): void {
       if (files.length) bring(files);
     };
     const paste = (e: ClipboardEvent) => {
-      const files = [...(e.clipboardData?.files ?? [])];
-      if (!files.length || document.querySelector('dialog:modal')) return;
-      e.preventDefault();
-      bring(files);
+      const to = e.target as HTMLElement | null;
+      if (!e.clipboardData || document.querySelector('dialog:modal') || to?.isContentEditable || ['INPUT', 'TEXTAREA'].includes(to?.tagName ?? '')) return;
+      if (pasted(e.clipboardData)) e.preventDefault();
     };
     window.addEventListener('dragover', over);
     window.addEventListener('dragleave', left);

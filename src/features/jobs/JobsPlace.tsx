@@ -16,7 +16,7 @@ export function JobsRow() {
   const [open, setOpen] = useState(false);
   if (!jobs.length) return null;
   return (
-    <View style={[styles.strip, { borderColor: colors.outlineVariant, backgroundColor: colors.surface }]}>
+    <View role="status" aria-label="Work under way" style={[styles.strip, { borderColor: colors.outlineVariant, backgroundColor: colors.surface }]}>
       {open && <Lines jobs={jobs} />}
       <TouchableRipple role="button" aria-expanded={open} aria-label={called(jobs, open)} onPress={() => setOpen(!open)} style={styles.sign}>
         <View style={styles.row}>
@@ -38,7 +38,7 @@ export function JobsButton() {
   const [open, setOpen] = useState(false);
   if (!jobs.length) return null;
   return (
-    <View>
+    <View role="status" aria-label="Work under way">
       <TouchableRipple role="button" aria-expanded={open} aria-label={called(jobs, open)} onPress={() => setOpen(!open)} style={styles.button}>
         <Icon name="jobs" size={20} color={colors.primary} />
       </TouchableRipple>

@@ -16,7 +16,7 @@ import { inHand } from '../../store/beside';
 import { store as main } from '../../store/store';
 import { copySelected, cutSelected, deleteSelected, duplicateSelected, groupSelected, select, ungroupSelected } from '../../store/tools';
 import type { Dispatch } from '../../store/thunk';
-import { pasteInSight, selectInSight } from '../../store/takingOver';
+import { selectInSight } from '../../store/takingOver';
 import { nextSpeed } from './deck/speeds';
 
 /** What a key does, as `tinykeys` names it; false when there is nothing for it to do, and the browser has it. */
@@ -65,7 +65,6 @@ const MARKS_WHILE_WRITING = each(Object.fromEntries(Object.entries(MARK_KEYS).ma
 const ifSelected = (act: () => unknown) => () => getState().tools.selection !== null && act();
 
 const WRITE: Keys = {
-  '$mod+v': () => dispatch(pasteInSight()),
   '$mod+a': () => dispatch(selectInSight()),
   '$mod+c': ifSelected(() => dispatch(copySelected())),
   '$mod+x': ifSelected(() => dispatch(cutSelected())),

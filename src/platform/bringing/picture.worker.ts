@@ -1,10 +1,13 @@
 /** Pictures brought to a sensible size, upright and in the screen's colours, with nothing but their pixels left: away from the thread that answers the hand. */
 import { expose, transfer } from 'comlink';
+import { tamedGif } from '../../core/bring/gif';
 
 /** The longer side, px: as fine as print on A4. */
 const LONGEST = 2560;
 /** A file can claim any size. */
 const MOST_PIXELS = 120e6;
+/** A moving picture of more bytes is shown by its first frame. */
+const MOVING_BYTES = 8e6;
 /** Pictures of few colours stay exact where that takes no more than this. */
 const EXACT_BYTES = 1.5e6;
 
@@ -12,6 +15,8 @@ export interface PictureTaken {
   readonly bytes: Uint8Array;
   readonly w: number;
   readonly h: number;
+  /** It moves: what is kept of its file. */
+  readonly moves?: Uint8Array;
 }
 
 async function decoded(file: Blob): Promise<ImageBitmap> {
@@ -39,9 +44,12 @@ const work = {
     // Photos are never small when they are kept exactly.
     const isPhoto = new Uint8Array(await file.slice(0, 2).arrayBuffer())[0] === 0xff;
     const exact = isPhoto ? null : await canvas.convertToBlob({ type: 'image/png' });
+    // What would fill the disk stays still.
+    const gif = file.size <= MOVING_BYTES ? tamedGif(new Uint8Array(await file.arrayBuffer())) : null;
+    const moves = gif && gif.frames > 1 && k === 1 ? gif.bytes : undefined;
     const blob = exact && exact.size <= EXACT_BYTES ? exact : await canvas.convertToBlob({ type: 'image/webp', quality: 0.9 });
     const bytes = new Uint8Array(await blob.arrayBuffer());
-    return transfer({ bytes, w, h }, [bytes.buffer]);
+    return transfer({ bytes, w, h, ...(moves && { moves }) }, [bytes.buffer]);
   },
 };
 export type PictureWork = typeof work;

@@ -102,6 +102,18 @@ export function joinTouching(items: Item[]): Item[] {
 /** The middle of some values; 0 of none. */
 export const median = (values: number[]): number => (values.length ? middleOf(values) : 0);
 
+/** The same of a few values, which it puts in order: it is asked for every sign and line, and on so few this is several times as fast. 0 of none. */
+export function medianOfFew(values: number[]): number {
+  const n = values.length;
+  for (let i = 1; i < n; i++) {
+    const v = values[i];
+    let k = i - 1;
+    for (; k >= 0 && values[k] > v; k--) values[k + 1] = values[k];
+    values[k + 1] = v;
+  }
+  return n === 0 ? 0 : n % 2 ? values[n >> 1] : (values[n / 2 - 1] + values[n / 2]) / 2;
+}
+
 /** Typical height of a stroke that is a letter or a run of letters. */
 export function bodyHeight(items: Item[]): number {
   const heights = items.map((i) => i.h).filter((h) => h > 0.5 && h < 25);
@@ -113,7 +125,7 @@ export function localHeights(items: Item[], fallback: number): number[] {
   return items.map((_, i) => {
     const near: number[] = [];
     for (let k = Math.max(0, i - 12); k <= Math.min(items.length - 1, i + 12); k++) if (items[k].h > 0.5 && items[k].h < 25) near.push(items[k].h);
-    return near.length >= 4 ? Math.max(0.8, median(near)) : fallback;
+    return near.length >= 4 ? Math.max(0.8, medianOfFew(near)) : fallback;
   });
 }
 

@@ -1,5 +1,5 @@
 /** Written signs threaded to lines, and how they lean. */
-import { localHeights, median, type Item } from './items';
+import { localHeights, medianOfFew, type Item } from './items';
 
 export interface Thread {
   items: Item[];
@@ -44,7 +44,8 @@ function bandAt(thread: Thread, x: number, fallback: number): { top: number; bot
     tops.push(nearItems[k].t);
     bottoms.push(nearItems[k].b);
   }
-  const [top, bottom] = [median(tops), median(bottoms)];
+  const top = medianOfFew(tops);
+  const bottom = medianOfFew(bottoms);
   const height = Math.max(bottom - top, 0.6 * fallback);
   const mid = (top + bottom) / 2;
   return { top: mid - height / 2, bottom: mid + height / 2, height };

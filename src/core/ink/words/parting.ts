@@ -3,7 +3,7 @@
  * learned by `npm run learn` from written text whose words are known (scripts/learn.ts) and stand in `partingWeights.ts`.
  */
 import { quantile } from 'simple-statistics';
-import { median, type Item } from './items';
+import { median, medianOfFew, type Item } from './items';
 import { WEIGHTS, type Network } from './partingWeights';
 import type { Cluster, Space } from './spaces';
 
@@ -101,7 +101,7 @@ export function measuring(row: Row, page: PageSpaces): (k: number) => Float64Arr
     const found = feet.findIndex((f) => f.k >= k);
     const next = found < 0 ? feet.length : found;
     const near = feet.slice(Math.max(0, next - 2), next + 3).map((f) => f.foot);
-    return shapeOf(clusters[k], body, near.length ? median(near) : Math.max(...clusters[k].items.map((i) => i.b)));
+    return shapeOf(clusters[k], body, near.length ? medianOfFew(near) : Math.max(...clusters[k].items.map((i) => i.b)));
   };
   // Each sign stands at two spaces.
   const shape = (k: number): Shape => (known[k] ??= shapeAt(k));

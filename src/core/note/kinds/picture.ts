@@ -9,6 +9,10 @@ export interface Picture extends PlacedBase {
   readonly kind: 'picture';
   /** Hash of its content. */
   readonly content: string;
+  /** Hash of the picture that moves, of which `content` is the first frame. */
+  readonly moves?: string;
+  /** It moves no more. */
+  readonly held?: boolean;
   /** Width and height of all of it, px. */
   readonly px: readonly [number, number];
   /** From the unit square (its upper left corner is 0, 0) to mm of the page: a, b, c, d, e, f of x = a u + c v + e, y = b u + d v + f. */
@@ -21,6 +25,8 @@ export interface Picture extends PlacedBase {
   readonly locked?: boolean;
   /** What the file was called. */
   readonly name?: string;
+  /** What stands in it, where it was set from text. */
+  readonly text?: string;
   /** No points. */
   readonly pts: Uint8Array;
 }
@@ -31,12 +37,15 @@ const finite = z.number().min(-1e6).max(1e6);
 
 const schema = z.looseObject({
   content: z.string().regex(/^[0-9a-f]{64}$/),
+  moves: z.string().regex(/^[0-9a-f]{64}$/).optional(),
+  held: z.boolean().optional(),
   px: z.tuple([z.number().int().min(1).max(100_000), z.number().int().min(1).max(100_000)]),
   m: z.tuple([finite, finite, finite, finite, finite, finite]),
   crop: z.array(unit).min(6).max(2000).refine((c) => c.length % 2 === 0).optional(),
   over: z.boolean().optional(),
   locked: z.boolean().optional(),
   name: z.string().max(300).optional(),
+  text: z.string().max(20_000).optional(),
 });
 
 const affineOf = ([a, b, c, d, e, f]: Picture['m']): Affine => ({ a, b, c, d, e, f });
@@ -117,6 +126,6 @@ export const pictureKind: Kind<Picture> = {
     const [ma, mb, mc, md, me, mf] = it.m;
     return makePicture({ ...it, m: [a * ma + c * mb, b * ma + d * mb, a * mc + c * md, b * mc + d * md, a * me + c * mf + e, b * me + d * mf + f] });
   },
-  contents: ({ content }) => [content],
+  contents: ({ content, moves }) => (moves === undefined ? [content] : [content, moves]),
   isDecoration: () => true,
 };

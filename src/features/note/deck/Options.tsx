@@ -10,7 +10,7 @@ import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fi
 import { originOfSelected, showOrigin, startCutOut, takeOverSelected } from '../../../store/takingOver';
 import { TINTS } from '../../../core/ink/inks';
 import { isStroke } from '../../../core/note/kinds/kinds';
-import { layOver, lockSelected, mirrorSelected, selectedPictures, showWhole, startCropping } from '../../../store/picturesOnPage';
+import { holdStill, layOver, lockSelected, mirrorSelected, selectedPictures, showWhole, startCropping } from '../../../store/picturesOnPage';
 import { offeredColors } from '../../../store/cup';
 import { NoteChooser } from '../pages/NoteChooser';
 import { colorName } from '../pens/names';
@@ -125,6 +125,10 @@ function PictureOptions() {
   const over = useAppSelector((s) => selectedPictures(s).every((p) => p.over));
   const isCropped = useAppSelector((s) => selectedPictures(s).some((p) => p.crop));
   const one = useAppSelector((s) => selectedPictures(s).length === 1);
+  const moving = useAppSelector((s) => {
+    const those = selectedPictures(s).filter((p) => p.moves !== undefined);
+    return those.length ? those.some((p) => !p.held) : null;
+  });
   return (
     <>
       <Words name={over ? 'Under the ink' : 'Over the ink'} onPress={() => dispatch(layOver(!over))} />
@@ -132,6 +136,7 @@ function PictureOptions() {
       {one && <Words name="Crop" onPress={() => dispatch(startCropping('rectangle'))} />}
       {one && <Words name="Crop by a loop" onPress={() => dispatch(startCropping('loop'))} />}
       {isCropped && <Words name="Show all of it" onPress={() => dispatch(showWhole())} />}
+      {moving !== null && <Words name={moving ? 'Hold still' : 'Let it move'} onPress={() => dispatch(holdStill(moving))} />}
       <Words name="Lock in place" onPress={() => dispatch(lockSelected())} />
       <Bar />
     </>

@@ -85,6 +85,7 @@ export class Frames {
       if (!inReach) {
         if (view.near) {
           view.tiles.release();
+          view.moving.release();
           view.el.hidden = true;
         }
         view.near = false;
@@ -95,6 +96,7 @@ export class Frames {
         view.el.hidden = false;
       }
       view.near = true;
+      view.moving.show(view.placed, view.page, layout.scale, true);
       if (bottom < 0 || top > layout.height) continue;
       const box: Box = [(scrollLeft - view.x) / layout.scale, -top / layout.scale, (scrollLeft + layout.width - view.x) / layout.scale, (layout.height - top) / layout.scale];
       // One tile at least with every frame, however slow the machine; after that until the time is up.

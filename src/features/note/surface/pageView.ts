@@ -4,6 +4,7 @@ import type { Box } from '../../../core/ink/stroke';
 import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Page } from '../../../core/note/schema';
 import type { PageWords } from '../../../store/noteSlice';
+import { MovingPictures } from './movingPictures';
 import { PageTiles, type Shared } from './tiles';
 
 export interface PageView {
@@ -19,6 +20,7 @@ export interface PageView {
   headings: HTMLElement;
   headingsOf: unknown;
   tiles: PageTiles;
+  moving: MovingPictures;
   /** px in the sheet. */
   x: number;
   y: number;
@@ -43,6 +45,8 @@ export function makePageView(page: Page, parent: HTMLElement, shared: Shared): P
     el.append(d);
     return d;
   };
+  const moving = new MovingPictures(shared.content);
+  el.append(moving.el);
   const [now, lit, spot] = [child('word-now'), child('word-lit'), child('gap-spot')];
   const headings = child('page-headings');
   headings.hidden = false;
@@ -50,5 +54,5 @@ export function makePageView(page: Page, parent: HTMLElement, shared: Shared): P
   const number = child('page-number');
   number.hidden = false;
   parent.append(el);
-  return { page, placed: [], index: new InkIndex(), el, lit, spot, now, headings, headingsOf: null, tiles: new PageTiles(el, page, shared), x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
+  return { page, placed: [], index: new InkIndex(), el, lit, spot, now, headings, headingsOf: null, tiles: new PageTiles(el, page, shared), moving, x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
 }

@@ -237,7 +237,10 @@ export class Surface {
     this.detach();
     this.strip?.destroy();
     this.printed.destroy();
-    for (const { tiles } of this.layout.pages) tiles.release();
+    for (const { tiles, moving } of this.layout.pages) {
+      tiles.release();
+      moving.release();
+    }
     this.root.remove();
   }
 
@@ -255,7 +258,7 @@ export class Surface {
       },
       failed: (why) => events.pictureFailed(why),
     }));
-    return { room, backdrops: allBackdrops(pictures, leaves) };
+    return { room, backdrops: allBackdrops(pictures, leaves), content: (hash) => events.content(hash) };
   }
 
   private makeHost(): StripHost {

@@ -9,7 +9,9 @@ import type { BackdropSource } from '../../../platform/drawing/leaves';
 import { paintPage } from '../../../platform/drawing/pagePainter';
 import { bytesOfPixels, type PixelRoom } from '../../../platform/drawing/pixelRoom';
 import { sheetOfPicture } from '../../../platform/drawing/pictureOnPage';
+import type { Backdrop } from '../../../platform/drawing/kindPainter';
 import { PlacedPainter } from '../../../platform/drawing/placedPainter';
+import { movesHere } from './movingPictures';
 
 /** Edge of a tile in CSS px: a redraw stays small, the number of canvases too. */
 const TILE = 384;
@@ -39,6 +41,8 @@ export interface Budget {
 export interface Shared {
   readonly room: PixelRoom;
   readonly backdrops: BackdropSource;
+  /** The bytes of a content; null where it is not here. */
+  content(hash: string): Promise<Uint8Array | null>;
 }
 
 export const isSpent = ({ until, strokes }: Budget): boolean => strokes <= 0 || performance.now() > until;
@@ -51,11 +55,14 @@ interface Tile {
   dirty: Box | null;
 }
 
+/** What moves is shown below: its place is left free. */
+const FREE: Backdrop = { draw: () => undefined };
+
 export class PageTiles {
   private tiles = new Map<string, Tile>();
   /** Tiles of the scale before: they stand in, scaled, until the new ones are there. */
   private old: { canvas: HTMLCanvasElement; box: Box }[] = [];
-  readonly painter = new PlacedPainter(() => lookOf(this.page), (it, k) => this.shared.backdrops.of(this, sheetOfPicture(it) as Page, k));
+  readonly painter = new PlacedPainter(() => lookOf(this.page), (it, k) => (movesHere(it, this.page) ? FREE : this.shared.backdrops.of(this, sheetOfPicture(it) as Page, k)));
   private scale = 0;
   private dpr = 1;
 
