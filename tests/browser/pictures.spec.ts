@@ -238,6 +238,7 @@ test('a moving picture moves below what is written over it, unless it is held st
   await bringIn(page, [{ name: 'buoy.gif', mimeType: 'image/gif', buffer: readFileSync(gif) }]);
   const moving = page.locator('.page-moving img');
   await expect.poll(() => moving.evaluate((e) => (e as HTMLImageElement).naturalWidth)).toBe(80);
+  await expect.poll(async () => (await picturesOnDisk(page)).length).toBe(1);
   const [picture] = await picturesOnDisk(page);
   const [seen, sheet] = [(await moving.boundingBox())!, (await page.getByTestId('page-1').boundingBox())!];
   const k = sheet.width / 210;

@@ -10,6 +10,8 @@ import { median, spellTime, timeAtStart, wavOf } from '../helpers/dtmf';
 import { pageErrors } from '../helpers/tap';
 
 const RATE = 44_100;
+/** Of sound in each file, s. */
+const LONG = 14;
 
 /** The sound of the open note as the bundle holds it, decoded by ffmpeg to 8 kHz. */
 async function soundOf(page: Page, folder: string): Promise<Float32Array> {
@@ -31,7 +33,7 @@ test('WAV, MP3, M4A, Ogg, WebM, FLAC and the sound of an MP4 film keep their tim
   test.setTimeout(180_000);
   const folder = tempFolder();
   const wav = path.join(folder, 'tides.wav');
-  writeFileSync(wav, wavOf(spellTime(30, RATE), RATE));
+  writeFileSync(wav, wavOf(spellTime(LONG, RATE), RATE));
   const made: Record<string, string[]> = {
     wav: [],
     mp3: ['-c:a', 'libmp3lame', '-b:a', '96k'],
@@ -40,7 +42,7 @@ test('WAV, MP3, M4A, Ogg, WebM, FLAC and the sound of an MP4 film keep their tim
     opus: ['-c:a', 'libopus', '-b:a', '48k'],
     webm: ['-c:a', 'libopus', '-b:a', '48k'],
     flac: ['-c:a', 'flac'],
-    mp4: ['-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=10:duration=30', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', '-shortest'],
+    mp4: ['-f', 'lavfi', '-i', `testsrc2=size=320x240:rate=10:duration=${LONG}`, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac', '-shortest'],
   };
   for (const [kind, args] of Object.entries(made)) if (args.length) execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', wav, ...args, path.join(folder, `tides.${kind}`)]);
   const server = await startServer();
@@ -59,13 +61,13 @@ test('WAV, MP3, M4A, Ogg, WebM, FLAC and the sound of an MP4 film keep their tim
     expect(take).toMatchObject({ brought: true, state: 'done', name: 'tides' });
     const sound = await soundOf(page, folder);
     const off: number[] = [];
-    for (let at = 1; at < 28; at += 1.5) {
+    for (let at = 1; at < LONG - 1.4; at += 0.7) {
       const from = Math.round(at * RATE);
       const told = timeAtStart(sound.subarray(from, from + Math.round(0.7 * RATE)), RATE);
       if (told !== null) off.push(told - at * 1000);
     }
     console.log(`${kind}: ${off.length} told, off by ${median(off.map(Math.abs)).toFixed(1)} ms, at most ${Math.max(...off.map(Math.abs)).toFixed(1)} ms`);
-    expect(off.length, `${kind}: places that tell their time`).toBeGreaterThanOrEqual(15);
+    expect(off.length, `${kind}: places that tell their time`).toBeGreaterThanOrEqual(13);
     expect(median(off.map(Math.abs)), kind).toBeLessThanOrEqual(5);
     await button(page, 'Back to Today').click();
     await page.getByRole('button', { name: 'Bring in', exact: true }).waitFor();
@@ -92,7 +94,7 @@ test('WAV, MP3, M4A, Ogg, WebM, FLAC and the sound of an MP4 film keep their tim
   await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
   await page.getByTestId('page-1').waitFor();
   const half = (await headersOnDisk(page)).find((h) => h.title === 'half')!.takes[0];
-  expect(Math.abs(half.ms - 15_000)).toBeLessThan(200);
+  expect(Math.abs(half.ms - 500 * LONG)).toBeLessThan(200);
   expect(Object.keys(await records(page, 'scrivo')).filter((k) => k.startsWith('gone/'))).toEqual([]);
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
