@@ -74,7 +74,7 @@ export function makeApp({ dist, demo, withDemo, dav, hosts = [] }: ServerOptions
     }),
   );
   app.use((_, res, next) => {
-    res.setHeader('Permissions-Policy', 'microphone=(self), screen-wake-lock=(self), camera=(), geolocation=()');
+    res.setHeader('Permissions-Policy', 'microphone=(self), display-capture=(self), screen-wake-lock=(self), camera=(), geolocation=()');
     next();
   });
   if (dav) app.use(davStandIn(dav));

@@ -13,7 +13,7 @@ import { storedLength } from '../storage/soundFile';
 import { LIBRARY_LANE, runJob } from './jobs';
 import { isShut, loadLock } from './lockState';
 import { reasonOf, say, storing } from './messages';
-import { closeNote, recovered } from './openNote';
+import { recovered } from './openNote';
 import { librarySlice, settingsSlice } from './slices';
 import { editStored } from './storedNotes';
 import { paperFor } from './newPaper';
@@ -128,7 +128,7 @@ export const deleteNotes =
 /** @returns false when storing failed, which is told. */
 const deleteSome =
   (ids: readonly string[]): Thunk<Promise<boolean>> =>
-  async (dispatch, getState) => {
+  async (dispatch, getState, alive) => {
     const held: { header: NoteSummary; release(): void }[] = [];
     const headers = new Map(getState().library.headers.map((h) => [h.id, h]));
     const mine: NoteSummary[] = [];
@@ -140,7 +140,8 @@ const deleteSome =
           dispatch(say('delete', 'problem', `“${header.title}” is being recorded. Stop the recording first, then delete it.`));
           continue;
         }
-        if (getState().note.id === id) await dispatch(closeNote());
+        // Open on either side of the screen, or just being left.
+        await alive.holders.get(id)?.();
         await dispatch(dropUnsaved(id));
         mine.push(header);
       }

@@ -148,7 +148,7 @@ const closeNow =
       tell({ kind: 'left', note: held.note });
     }
     if (note.id) alive.holders.delete(note.id);
-    for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'folder', 'place']) dispatch(messagesSlice.actions.dismissed(key));
+    for (const key of ['repair', 'following', 'listen', 'mark', 'gap', 'read-only', 'folder', 'place', 'tool']) dispatch(messagesSlice.actions.dismissed(key));
     dispatch(noteSlice.actions.closed());
   };
 

@@ -55,12 +55,14 @@ export const unloadPlayer = (): Thunk => (dispatch, _, alive) => {
 /** Where playing stands on the timeline, ms. */
 export const position = (): Thunk<number> => (_, __, { player }) => player?.position ?? 0;
 
-export const play = (): Thunk => (dispatch, getState, { player }) => {
+export const play = (): Thunk => (dispatch, getState, { player, other }) => {
   const { recording } = getState();
   if (recording.state === 'recording' || recording.state === 'starting') {
     dispatch(say('listen', 'info', 'A recording is running. Pause or stop it to listen, so that the loudspeaker is not recorded.'));
     return;
   }
+  // One sound at a time.
+  other?.dispatch(pausePlaying());
   player?.play();
 };
 export const pausePlaying = (): Thunk => (_, __, { player }) => player?.pause();

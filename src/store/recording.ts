@@ -58,12 +58,18 @@ const patchTake =
     dispatch(change({ rows: [put('takes', id, after), ...(laid ? append(inTheirOrder(note.rows, 'stretches'), { take: id, from: before.ms, to: after.ms }, newId) : [])] }, false));
   };
 
+/** Nothing comes out of the loudspeaker, on either side of the screen: it would be recorded. */
+const silence = (): Thunk => (dispatch, _, { other }) => {
+  dispatch(pausePlaying());
+  other?.dispatch(pausePlaying());
+};
+
 export const startRecording =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     const { note, recording } = getState();
     if (recording.state !== 'idle' || !canChange(getState())) return;
-    dispatch(pausePlaying());
+    dispatch(silence());
     dispatch(setMode('write'));
     dispatch(takeWritingPen());
     dispatch(messagesSlice.actions.dismissed('recording'));
@@ -138,7 +144,7 @@ export const pauseRecording =
 export const resumeRecording = (): Thunk => (dispatch, getState, { recorder }) => {
   const { take, state } = getState().recording;
   if (state !== 'paused' || !recorder || !take) return;
-  dispatch(pausePlaying());
+  dispatch(silence());
   dispatch(setMode('write'));
   const at = recorder.clock.length;
   recorder.resume();

@@ -235,10 +235,12 @@ export interface BesideState {
   readonly share: number;
   /** Which of the two the deck and the keys belong to: the one that was touched last. */
   readonly hand: 'note' | 'source';
+  /** Printed text that was copied last, and where it stands: mm of the page. */
+  readonly copied: { readonly text: string; readonly note: string; readonly page: string; readonly box: Box } | null;
 }
 export const besideSlice = createSlice({
   name: 'beside',
-  initialState: { note: null, share: 0.5, hand: 'note' } as BesideState,
+  initialState: { note: null, share: 0.5, hand: 'note', copied: null } as BesideState,
   reducers: { set: (s, a: PayloadAction<Partial<BesideState>>) => ({ ...s, ...a.payload }) },
 });
 

@@ -18,7 +18,7 @@ import { canChange, change } from './change';
 import { reasonOf, say } from './messages';
 import { setMode } from './mode';
 import { stampOf } from './recording';
-import { toolsSlice } from './slices';
+import { besideSlice, toolsSlice } from './slices';
 import type { RootState } from './state';
 import type { Thunk } from './thunk';
 import { copySelected, paste, pasteAsks, select, selectAll, selected } from './tools';
@@ -169,6 +169,14 @@ const MOST_TEXT = 5000;
 /** The longest line of pasted text, mm. */
 const TEXT_WIDTH = 120;
 
+/** Printed text of a page was copied: pasted, it knows where it came from. `box`: mm of the page. */
+export const textCopied =
+  (text: string, page: string, box: Box): Thunk =>
+  (dispatch, getState) => {
+    const { id } = getState().note;
+    if (id) dispatch(besideSlice.actions.set({ copied: { text: text.trim(), note: id, page, box } }));
+  };
+
 /** Text that was copied elsewhere, set on the page where one is; `url`: where it comes from, which can be opened again. */
 export const pasteText =
   (text: string, url: string | null): Thunk<Promise<void>> =>
@@ -180,7 +188,9 @@ export const pasteText =
       const at = dispatch(inSight());
       const page = getState().note.note?.header.pages.find((p) => p.id === at?.page);
       const { bytes, w, h } = await pictureOfText(words, { color: inkColor('Navy'), link: url === words, width: Math.min(TEXT_WIDTH, (page?.w ?? TEXT_WIDTH) * 0.8) });
-      await dispatch(layPicture(bytes, [w, h], url === null ? null : { url }, stamp, { name: words.slice(0, 80), text: words }));
+      const { copied } = getState().beside;
+      const here = copied?.text === words && copied.note !== getState().note.id ? { note: copied.note, page: copied.page, box: copied.box } : null;
+      await dispatch(layPicture(bytes, [w, h], url === null ? here : { url }, stamp, { name: words.slice(0, 80), text: words }));
     } catch (e) {
       dispatch(say('tool', 'problem', isQuotaError(e) ? 'There is no room left for this text. Nothing was changed; free some room (Settings, Storage) and paste it once more.' : `This text could not be pasted (${reasonOf(e)}). Nothing was changed.`));
     }

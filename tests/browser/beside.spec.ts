@@ -1,5 +1,6 @@
 /** A source beside the note: read, written and heard while the note is written and recorded; what is taken over leads back; the border moves, sides are swapped. */
 import { expect, test } from '@playwright/test';
+import type { Picture } from '../../src/core/note/kinds/picture';
 import { printed } from '../helpers/pdfs';
 import { blankNote, bringFile, button, Pen, PHONE, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { headersOnDisk, inkOnDisk } from '../helpers/disk';
@@ -11,6 +12,7 @@ for (const viewport of [PHONE, WIDE]) {
     const pdf = await printed(folder, 4);
     const server = await startServer();
     const context = await startBrowser({ viewport });
+    await context.grantPermissions(['clipboard-read', 'clipboard-write', 'microphone']);
     const page = context.pages()[0];
     await page.goto(server.url);
     await bringFile(page, pdf.file, '4 pages');
@@ -66,6 +68,20 @@ for (const viewport of [PHONE, WIDE]) {
     await button(page, 'Undo').click();
     await saved(page);
     await expect.poll(async () => (await inkOnDisk(page)).map((s) => s.id).sort()).toEqual([onPage.id, onSource.id].sort());
+    // Printed text is copied over, and knows where it stood.
+    await source.getByRole('button', { name: 'Select text of the source' }).click();
+    const text = await source.locator('.printed-text span').first().evaluate((span) => {
+      getSelection()!.selectAllChildren(span);
+      return span.textContent!.trim();
+    });
+    await page.keyboard.press('Control+c');
+    await source.getByRole('button', { name: 'Leave the text of the source alone' }).click();
+    await page.locator('.surface-scroller').last().focus();
+    await page.keyboard.press('Control+v');
+    await expect.poll(async () => (await inkOnDisk(page)).filter((it) => it.kind === 'picture').map((it) => (it as Picture).text)).toEqual([text]);
+    await expect.poll(async () => (await headersOnDisk(page)).find((h) => h.id === written.id)!.origins).toMatchObject([{ note: read.id, page: read.pages[0].id }]);
+    await page.keyboard.press('Control+z');
+    await expect.poll(async () => (await inkOnDisk(page)).filter((it) => it.kind === 'picture').length).toBe(0);
     // The border, by key.
     const border = page.getByRole('separator');
     const size = async () => (viewport === WIDE ? (await source.boundingBox())!.width : (await source.boundingBox())!.height);
@@ -154,7 +170,12 @@ test('what is taken over from the source plays there, and leads back to where it
   const mine = (await here.getByTestId('page-1').boundingBox())!;
   await page.mouse.click(mine.x + (stroke.box[0] / 210) * mine.width, mine.y + (stroke.box[1] / 297) * mine.height);
   await expect(source.getByRole('button', { name: 'Pause the source' })).toBeVisible();
-  await source.getByRole('button', { name: 'Pause the source' }).click();
+  // What is recorded is not the loudspeaker.
+  await button(page, 'Record').click();
+  await button(page, 'Stop recording').waitFor();
+  expect(await page.evaluate(() => [...document.querySelectorAll('audio')].every((a) => a.paused))).toBe(true);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();

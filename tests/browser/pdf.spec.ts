@@ -161,6 +161,10 @@ for (const viewport of [PHONE, WIDE]) {
     await page.getByRole('button', { name: 'Listen' }).click();
     await page.getByRole('button', { name: 'Go to page 3 of the PDF' }).first().click();
     await expect.poll(() => page.locator('.surface-scroller').evaluate((e) => e.scrollTop)).toBeGreaterThan(500);
+    // And back.
+    await expect(page.getByText('The link led from page 1 to page 3.')).toBeVisible();
+    await button(page, 'Go back').click();
+    await expect.poll(() => page.locator('.surface-scroller').evaluate((e) => e.scrollTop)).toBeLessThan(300);
     await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop = 0));
     await page.getByRole('button', { name: 'Open https://harbour.example/tides on the web' }).first().click();
     await expect(page.getByRole('dialog', { name: 'Open on the web?' })).toContainText('https://harbour.example/tides');

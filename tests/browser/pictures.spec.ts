@@ -315,3 +315,39 @@ test('text, a link and a picture that were copied from a page of the web are pla
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
 });
+
+test('a piece of the screen comes in by the browser’s own choice, or not at all where that is refused', async () => {
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await blankNote(page);
+  const ask = async () => {
+    await button(page, 'What to do with this note').click();
+    await button(page, 'Bring in').click();
+    await button(page, 'A piece of the screen').click();
+  };
+  // Who chooses nothing gets nothing, and stays where one was.
+  await page.evaluate(() => {
+    const real = navigator.mediaDevices.getDisplayMedia.bind(navigator.mediaDevices);
+    let first = true;
+    navigator.mediaDevices.getDisplayMedia = (o) => {
+      if (!first) return real(o);
+      first = false;
+      return Promise.reject(new DOMException('Permission denied', 'NotAllowedError'));
+    };
+  });
+  await ask();
+  await expect(button(page, 'Choose files')).toBeVisible();
+  await button(page, 'A piece of the screen').click();
+  await page.getByRole('group', { name: 'Piece of the screen.png' }).waitFor();
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
+  await expect.poll(async () => (await picturesOnDisk(page)).map((p) => p.name)).toEqual(['Piece of the screen.png']);
+  const [{ px }] = await picturesOnDisk(page);
+  expect(Math.min(...px)).toBeGreaterThan(100);
+  // The browser's stand-in for a screen is a camera, which the policy forbids: it says so, and shows its picture nevertheless.
+  const troubles = await pageErrors(page);
+  const camera = troubles.findIndex((t) => /camera/.test(t));
+  if (camera >= 0) troubles.splice(camera, 1);
+  expect(troubles).toEqual([]);
+  await context.close();
+});

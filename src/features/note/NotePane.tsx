@@ -4,8 +4,8 @@ import { StyleSheet, View } from 'react-native';
 import type { Box } from '../../core/ink/stroke';
 import { takeInHand } from '../../store/beside';
 import { toolsSlice } from '../../store/slices';
-import { useAppDispatch, useAppSelector } from '../../store/store';
-import { pasteInSight, selectInSight } from '../../store/takingOver';
+import { useAppDispatch, useAppSelector, useAppStore } from '../../store/store';
+import { pasteInSight, selectInSight, textCopied } from '../../store/takingOver';
 import { useMessages } from '../../store/useMessages';
 import { useRoom } from '../../ui/useRoom';
 import { PageEnd } from './deck/PageEnd';
@@ -55,6 +55,7 @@ export function usePlaces(surface: { current: SurfaceHandle | null }): Places {
 
 export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPage = nothing, onWeb, go }: NotePaneProps) {
   const dispatch = useAppDispatch();
+  const store = useAppStore();
   const { wide } = useRoom();
   const id = useAppSelector((s) => s.note.id);
   const sheet = useAppSelector((s) => s.tools.sheet);
@@ -63,8 +64,19 @@ export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPa
   const messages = useMessages(go, onWeb);
   const places = usePlaces(surface);
   const take = () => void dispatch(takeInHand(hand));
+  /** Printed text that is copied keeps where it stands. */
+  const copied = () => {
+    const selection = getSelection();
+    const at = selection?.rangeCount ? selection.getRangeAt(0) : null;
+    const el = at && (at.startContainer instanceof Element ? at.startContainer : at.startContainer.parentElement)?.closest<HTMLElement>('[data-leaf-of]');
+    const page = el && store.getState().note.note?.header.pages.find((p) => p.id === el.dataset.leafOf);
+    if (!page) return;
+    const [sheet, box] = [el.getBoundingClientRect(), at.getBoundingClientRect()];
+    const mm = page.w / sheet.width;
+    dispatch(textCopied(selection!.toString(), page.id, [(box.left - sheet.left) * mm, (box.top - sheet.top) * mm, (box.right - sheet.left) * mm, (box.bottom - sheet.top) * mm]));
+  };
   return (
-    <div className="pane" data-hand={inHand} onPointerDownCapture={take} onFocusCapture={take}>
+    <div className="pane" data-hand={inHand} onPointerDownCapture={take} onFocusCapture={take} onCopy={copied}>
       <View style={styles.all}>
         <NoteSurface key={id} onZoom={onZoom} onPage={onPage} onWeb={onWeb} handleRef={surface} />
         <FilmWindow />

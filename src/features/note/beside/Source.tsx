@@ -7,6 +7,7 @@ import { closeBeside, makeSource, swapSides } from '../../../store/beside';
 import { setMode } from '../../../store/mode';
 import { openNote } from '../../../store/openNote';
 import { lengthOf, pausePlaying, play, position } from '../../../store/playing';
+import { toolsSlice } from '../../../store/slices';
 import { store as main, useAppDispatch, useAppSelector } from '../../../store/store';
 import type { Store } from '../../../store/thunk';
 import { useFrame } from '../../../ui/useLive';
@@ -60,6 +61,7 @@ function Side({ id, onWeb, go }: Omit<SourceProps, 'onStore'>) {
           {status === 'open' && <Linked />}
         </View>
         {status === 'open' && <PlayHere />}
+        {status === 'open' && <TextHere />}
         <Button compact disabled={recording} onPress={() => void main.dispatch(swapSides(go))} accessibilityLabel={recording ? 'Swap sides: stop the recording first' : 'Swap sides: write here, and read the other'}>
           Swap
         </Button>
@@ -82,6 +84,18 @@ function PlayHere() {
   const listens = useAppSelector((s) => s.note.mode === 'listen' && s.recording.state !== 'recording' && lengthOf(s.note.note!.header) > 0);
   const playing = useAppSelector((s) => s.playback.playing);
   return listens ? <IconButton icon={playing ? 'pause' : 'play'} size={22} mode="contained" aria-label={playing ? 'Pause the source' : 'Play the source'} onPress={() => dispatch(playing ? pausePlaying() : play())} style={styles.icon} /> : null;
+}
+
+/** Takes hold of printed text, to be copied. */
+function TextHere() {
+  const dispatch = useAppDispatch();
+  const printed = useAppSelector((s) => s.note.note?.header.pages.some((p) => p.backdrop?.leaf !== undefined) ?? false);
+  const on = useAppSelector((s) => s.tools.text);
+  return printed ? (
+    <Button compact mode={on ? 'contained-tonal' : 'text'} accessibilityLabel={on ? 'Leave the text of the source alone' : 'Select text of the source'} onPress={() => dispatch(toolsSlice.actions.set({ text: !on, sheet: 'none' }))}>
+      Text
+    </Button>
+  ) : null;
 }
 
 /** Says so while ink on the other page is linked to what is heard here. */

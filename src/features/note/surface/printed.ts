@@ -61,6 +61,7 @@ export class PrintedLayer {
       if (!it) {
         const el = document.createElement('div');
         el.className = 'printed';
+        el.dataset.leafOf = id;
         this.parent.append(el);
         this.shown.set(id, (it = { view, el, links: null, linksAsked: false, text: null, of: '' }));
       }
