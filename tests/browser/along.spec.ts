@@ -6,7 +6,7 @@ import { expect, test } from '@playwright/test';
 import { blankNote, bringFile, button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { inkOnDisk } from '../helpers/disk';
 import { spellTime, wavOf } from '../helpers/dtmf';
-import { startLoudspeaker } from '../helpers/loudspeaker';
+import { clockOf, startLoudspeaker } from '../helpers/loudspeaker';
 import { place, report, tellings, toldAt } from '../helpers/spelled';
 import { pageErrors, penDowns } from '../helpers/tap';
 
@@ -30,7 +30,7 @@ test('what is written along with a sound file is stamped with what is heard, and
   await button(page, 'Play').click();
   await button(page, 'Pause').waitFor();
   const box = (await page.getByTestId('page-1').boundingBox())!;
-  const origin = (await page.evaluate('performance.timeOrigin')) as number;
+  const origin = await clockOf(page);
   const told = async () => toldAt(card.heard(), (await penDowns(page)).map((at) => origin + at));
   let made = 0;
   while (made < 14 || (made < 36 && (await told()).filter((t) => t !== null).length < 9)) {

@@ -63,7 +63,11 @@ test('listening: words, time margin, keys, speed, lead-in, position', async () =
   expect(fetched.some((url) => /\/words-[0-9a-f]+\.js/.test(url))).toBe(true);
 
   // A time in the margin plays from there, the lead-in first: as late as the writer is found to be.
-  const late = await inMore(page, async () => Number(/Auto ([\d.]+) s/.exec((await page.getByLabel('Lead-in').locator('option').first().textContent())!)![1]));
+  const late = await inMore(page, async () => {
+    const auto = page.getByLabel('Lead-in').locator('option', { hasText: /Auto \d/ });
+    await auto.waitFor({ state: 'attached' });
+    return Number(/Auto ([\d.]+) s/.exec((await auto.textContent())!)![1]);
+  });
   const label = (await line.nth(3).getAttribute('aria-label'))!;
   const [, minutes = '0', seconds = '0'] = /at (?:(\d+) minutes?)? ?(?:(\d+) seconds?)?/.exec(label)!;
   const at = (Number(minutes) * 60 + Number(seconds)) * 1000;

@@ -14,6 +14,8 @@ import { pageErrors } from '../helpers/tap';
 const WORDS = 30;
 /** Where a starved machine lost sound within half a second of a word, its moment cannot be told: then more are written, up to this many. */
 const MOST = 55;
+/** Words around which the recording itself may be torn. */
+const SPARE = 4;
 
 test.setTimeout(300_000);
 test('a touched word plays the moment it was written, at 1x and 2x, over a pause and a reload', async () => {
@@ -37,7 +39,7 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
   const clean = async () => (await spokenAtDowns(page, 0)).filter((t) => t !== null).length;
   // The last word's moment is spelled out before it is asked for.
   await new Promise((r) => setTimeout(r, 1200));
-  while (words < MOST && (await clean()) < WORDS) {
+  while (words < MOST && (await clean()) < WORDS + SPARE) {
     // Reading what the microphone heard tears its sound; the next words need some whole sound before them.
     await new Promise((r) => setTimeout(r, 1500));
     await write(page, pen, words, words + 5, 700);

@@ -4,6 +4,7 @@
  */
 import { execFileSync, spawn } from 'node:child_process';
 import path from 'node:path';
+import type { Page } from '@playwright/test';
 import { tempFolder } from './app';
 import { sampleClock, type Arrival, type TimedPcm } from './tap';
 
@@ -15,6 +16,21 @@ export interface Loudspeaker {
   /** Everything that was played so far; event times are ms since 1970. */
   heard(): TimedPcm;
   close(): Promise<void>;
+}
+
+/**
+ * What to add to event times of a page for the times of `heard`, ms. Both clocks began with the clock on the wall, at different times, and that one may have been
+ * set in between: so they are held against each other now. The quickest of some answers tells it best.
+ */
+export async function clockOf(page: Page): Promise<number> {
+  let [best, offset] = [Infinity, 0];
+  for (let i = 0; i < 20; i++) {
+    const asked = performance.timeOrigin + performance.now();
+    const theirs = await page.evaluate(() => performance.now());
+    const took = performance.timeOrigin + performance.now() - asked;
+    if (took < best) [best, offset] = [took, asked + took / 2 - theirs];
+  }
+  return offset;
 }
 
 export async function startLoudspeaker(): Promise<Loudspeaker> {
@@ -53,7 +69,7 @@ export async function startLoudspeaker(): Promise<Loudspeaker> {
       const all = Buffer.concat(chunks);
       const samples = new Float32Array(all.length >> 1);
       for (let i = 0; i < samples.length; i++) samples[i] = all.readInt16LE(2 * i) / 32_768;
-      return { rate: RATE, samples, sampleAt: sampleClock(arrivals, RATE), arrivals };
+      return { rate: RATE, samples, sampleAt: sampleClock(arrivals, RATE) };
     },
     async close() {
       ear.kill();

@@ -19,25 +19,12 @@ export async function write(page: Page, pen: Pen, from: number, to: number, ever
   }
 }
 
-/** The microphone gives something every 10 ms. Where it gave nothing for so long the machine was starved, and what was recorded just then can have a hole. ms. */
-const STARVED_MS = 150;
-/** A hole matters so long before a word and after it: what is heard at a touch lies there, ms. */
-const [BEFORE_MS, AFTER_MS] = [300, 1700];
-
-/** The machine was starved around an event. */
-const isStarved = ({ arrivals }: TimedPcm, event: number): boolean => {
-  const near = arrivals.filter(({ at }) => at > event - BEFORE_MS - STARVED_MS && at < event + AFTER_MS + STARVED_MS);
-  return near.some(({ at }, i) => i > 0 && at - near[i - 1].at > STARVED_MS);
-};
-
 /**
  * Spelled time that the microphone delivered at each pen-down, ms; null where it cannot be told because sound was lost right
- * there, or came so late that some of it may be (a starved machine really loses microphone sound, which is no fault of the application).
+ * there (a starved machine really loses microphone sound, which is no fault of the application).
  */
 export async function spokenAtDowns(page: Page, recording: number): Promise<(number | null)[]> {
-  const sound = await microphone(page, recording);
-  const downs = await penDowns(page);
-  return toldAt(sound, downs).map((told, i) => (isStarved(sound, downs[i]) ? null : told));
+  return toldAt(await microphone(page, recording), await penDowns(page));
 }
 
 /** Spelled time of a sound at each of some event times, ms; null where it cannot be told. */
@@ -95,8 +82,8 @@ export async function heardAt(page: Page, pen: Pen, at: { x: number; y: number }
 /** A word is listened to so often at most; so many are listened to again in all, because the tap on the loudspeaker shows a hole: more of them is an error. */
 const TRIES = 4;
 const AGAIN = 10;
-/** Words around which the recording itself has a hole, since the microphone was starved there: at a higher speed more sound around a word has to be whole. They are counted and named. */
-const TORN = 2;
+/** Words around which the recording itself has a hole, since the microphone was starved there: at a higher speed more sound around a word has to be whole. They are counted and named; sound that the application lost, as at the end of every piece of 5 s, would tear one word in four. */
+const TORN = 5;
 
 /**
  * Differences between the moment heard and the moment written, ms, of all words whose moment the microphone told (the others are null). A word is heard

@@ -109,7 +109,7 @@ export const microphone = (page: Page, index: number): Promise<TimedPcm> => time
 /** What went to the loudspeaker since it was cleared, and which sample went out at an event time. */
 export const speakerSoFar = (page: Page): Promise<TimedPcm> => timed(page, 'window.tap.speaker');
 
-export type TimedPcm = Pcm & { sampleAt: (event: number) => number; arrivals: readonly Arrival[] };
+export type TimedPcm = Pcm & { sampleAt: (event: number) => number };
 
 /** A piece of sound that came in at `at` ms and ended with sample `end`. */
 export interface Arrival {
@@ -141,7 +141,7 @@ export function sampleClock(arrivals: readonly Arrival[], rate: number): (event:
 async function timed(page: Page, of: string): Promise<TimedPcm> {
   const got = await page.evaluate(`(() => { const m = ${of}; return { rate: m.rate, pcm: (${joined})(m.chunks), arrivals: m.arrivals }; })()`);
   const { rate, pcm: text, arrivals } = got as { rate: number; pcm: string; arrivals: Arrival[] };
-  return { ...pcm(text, rate), sampleAt: sampleClock(arrivals, rate), arrivals };
+  return { ...pcm(text, rate), sampleAt: sampleClock(arrivals, rate) };
 }
 
 export const tapSpeaker = (page: Page): Promise<void> => page.evaluate('window.listenToSpeaker()');
