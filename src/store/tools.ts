@@ -145,7 +145,8 @@ export const copySelected = (): Thunk => (dispatch, getState) => {
   const strokes = selected(getState());
   if (!strokes.length || !note.note || !note.id) return;
   const used = new Set(strokes.flatMap((s) => s.stamp?.take ?? []));
-  const mark = `From the note “${note.note.header.title}”`;
+  // Without a word of the note: the clipboard is everybody's.
+  const mark = `Copied in Scrivo (${newId().slice(0, 8)})`;
   dispatch(copied({ placed: strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)), mark }));
   void markClipboard(mark).then((done) => !done && dispatch(clipboardSlice.actions.unmarked()));
 };

@@ -180,3 +180,31 @@ test('what is taken over from the source plays there, and leads back to where it
   await context.close();
   await server.close();
 });
+
+test('open notes stay in a row above the page, for who wants that', async () => {
+  const server = await startServer('loose');
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await page.getByRole('button', { name: /^Open Tides/ }).first().waitFor();
+  const row = page.getByRole('navigation', { name: 'Open notes' });
+  await page.getByRole('button', { name: /^Open Tides/ }).first().click();
+  await page.getByTestId('page-1').waitFor();
+  await expect(row).toHaveCount(0);
+  await button(page, 'Back to Today').click();
+  await page.getByRole('tab', { name: 'Settings' }).click();
+  await page.getByRole('switch', { name: 'Open notes stay in a row above the page' }).click();
+  await page.getByRole('tab', { name: 'Today' }).click();
+  await page.getByRole('button', { name: /^Open Interview/ }).first().click();
+  await page.getByTestId('page-1').waitFor();
+  await expect(row.getByRole('link')).toHaveCount(2);
+  await row.getByRole('link', { name: /^Go to Tides/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Tides');
+  await row.getByRole('button', { name: /^Shut Tides/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Interview');
+  await row.getByRole('button', { name: /^Shut Interview/ }).click();
+  await page.getByRole('tab', { name: 'Today' }).waitFor();
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});

@@ -21,7 +21,8 @@ function bring(files: readonly File[], url: string | null = null): void {
 /** The address that what was copied from a page of the web names itself by: of a picture, of a link, or what the text is. */
 function addressOf(text: string, html: string): string | null {
   if (/^https?:\/\/\S+$/.test(text.trim())) return text.trim();
-  const body = new DOMParser().parseFromString(html, 'text/html').body;
+  // Looks that stand in it are no looks here: the policy of the page would complain of each.
+  const body = new DOMParser().parseFromString(html.replace(/\bstyle\b/gi, 'kept-style'), 'text/html').body;
   const links = [...body.querySelectorAll('a[href], img[src]')];
   const address = links[0]?.getAttribute('href') ?? links[0]?.getAttribute('src') ?? '';
   return links.length === 1 && /^https?:\/\//.test(address) ? address : null;
