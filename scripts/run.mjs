@@ -107,21 +107,22 @@ function aside(name, command, args) {
   });
 }
 
-/** What needs no browser. The tests of the interface wait for it much of the time: this takes the time they leave. */
-async function withoutBrowser() {
+/** Types and lint take the time that the tests of the interface leave. */
+async function typesAndLint() {
   const types = await aside('types', 'npx', ['tsc', '--noEmit']);
   const lint = await aside('lint', 'npx', ['eslint', '.', '--max-warnings', '0']);
   const circles = await aside('circles', 'node', ['scripts/circles.mjs']);
+  const passed = [types.status, lint.status || circles.status].filter((s) => s === 0).length;
+  return { passed, failed: 2 - passed, said: `\nTypes\n${types.said}\nLint\n${lint.said}${circles.said}` };
+}
+
+function unitTests() {
+  console.log('\nUnit tests');
   const out = stamp('jest.json');
   rmSync(out, { force: true });
-  const unit = await aside('unit', 'npx', ['jest', '--maxWorkers=1', '--json', `--outputFile=${out}`]);
+  const status = run('npx', ['jest', '--maxWorkers=2', '--json', `--outputFile=${out}`]);
   const result = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')) : null;
-  const passed = [types.status, lint.status || circles.status].filter((s) => s === 0).length;
-  return {
-    passed: passed + (result?.numPassedTests ?? 0),
-    failed: 2 - passed + ((result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (unit.status === 0 ? 0 : 1)),
-    said: `\nTypes\n${types.said}\nLint\n${lint.said}${circles.said}\nUnit tests\n${unit.said}`,
-  };
+  return { passed: result?.numPassedTests ?? 0, failed: (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (status === 0 ? 0 : 1) };
 }
 
 async function test(filters) {
@@ -146,9 +147,10 @@ async function test(filters) {
     const stats = existsSync(out) ? JSON.parse(readFileSync(out, 'utf8')).stats : null;
     add({ passed: stats?.expected ?? 0, failed: (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) || (status === 0 ? 0 : 1) });
   };
+  if (!only) add(unitTests());
   // Two recordings at once would starve each other on a small machine, and so would anything else beside one.
   await browserTests('sound', 1);
-  const rest = only ? null : withoutBrowser();
+  const rest = only ? null : typesAndLint();
   await browserTests('others', 2);
   if (rest) {
     const done = await rest;
