@@ -35,8 +35,8 @@ export function FilmWindow() {
       const playing = playback.playing && !playback.waiting;
       el.playbackRate = settings.speed;
       if (Math.abs(el.currentTime - film.at) > (playing ? OFF_S * settings.speed : 0.02)) el.currentTime = film.at;
-      // A browser that plays nothing by itself lets what is silent play.
-      if (playing && el.paused) void el.play().catch(() => setBroken(true));
+      // A browser that plays nothing by itself lets what is silent play. Who pauses before it has begun breaks nothing.
+      if (playing && el.paused) void el.play().catch((e: unknown) => !(e instanceof DOMException && e.name === 'AbortError') && setBroken(true));
       if (!playing && !el.paused) el.pause();
     };
     follow();
