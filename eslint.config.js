@@ -6,7 +6,7 @@ const zone = (target, from, why) => ({ target: `./${target}`, from: from.map((f)
 const FEATURES = ['frame', 'today', 'library', 'note', 'review', 'settings'];
 
 module.exports = defineConfig([
-  globalIgnores(['dist/*', 'public/speech/*', 'public/pdf/**', 'node_modules/*', '.cache/*', '.expo/*', 'test-results/*']),
+  globalIgnores(['dist/*', 'public/speech/*', 'public/pdf/**', 'public/replay/**', 'node_modules/*', '.cache/*', '.expo/*', 'test-results/*']),
   expo,
   {
     files: ['**/*.{ts,tsx}'],

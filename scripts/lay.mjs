@@ -1,4 +1,5 @@
-// Puts what workers load at run time where the application serves it from: the speech model under public/speech, what reads PDF under public/pdf.
+// Puts what workers load at run time where the application serves it from: the speech model under public/speech, what reads PDF under public/pdf,
+// the player of replay pages under public/replay.
 // All of it comes with packages of npm. What reads PDF are modules that find their parts by their own address, so they are served as they are.
 import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
@@ -28,19 +29,35 @@ function layFiles(root, into, files) {
   }
 }
 
-/** The worker that draws PDF is a module among those it uses, so it is not bundled: its types are taken away and its imports named by their place. */
-function layPdfWorker(root) {
-  const ts = createRequire(path.join(root, 'package.json'))('typescript');
-  const source = readFileSync(path.join(root, 'src/platform/pdf/drawing.worker.ts'), 'utf8');
-  const { outputText } = ts.transpileModule(source, { compilerOptions: { target: 'ES2022', module: 'ESNext' } });
-  const text = outputText.replace("'pdfjs-dist'", "'./pdf.min.mjs'").replace("'comlink'", "'./comlink.min.mjs'");
-  const target = path.join(root, 'public/pdf/drawing.mjs');
+const put = (target, text) => {
   if (!existsSync(target) || readFileSync(target, 'utf8') !== text) writeFileSync(target, text);
+};
+
+/** The workers that read and draw PDF are modules among those they use, so they are not bundled: their types are taken away and their imports named by their place. */
+const PDF_MODULES = ['drawing.mjs', 'freePixels.mjs', 'parser.mjs'];
+function layPdfWorkers(root) {
+  const ts = createRequire(path.join(root, 'package.json'))('typescript');
+  const plain = (name) => ts.transpileModule(readFileSync(path.join(root, 'src/platform/pdf', name), 'utf8'), { compilerOptions: { target: 'ES2022', module: 'ESNext' } }).outputText;
+  const to = (name) => path.join(root, 'public/pdf', name);
+  put(to('drawing.mjs'), plain('drawing.worker.ts').replace("'pdfjs-dist'", "'./pdf.min.mjs'").replace("'comlink'", "'./comlink.min.mjs'"));
+  put(to('freePixels.mjs'), plain('freePixels.ts'));
+  put(to('parser.mjs'), "import './freePixels.mjs';\nimport './pdf.worker.min.mjs';\n");
+}
+
+/** The player of a replay page stands in that page as it is, so it is not bundled either. */
+function layPlayer(root) {
+  const ts = createRequire(path.join(root, 'package.json'))('typescript');
+  const from = path.join(root, 'src/platform/handing/replay');
+  const to = path.join(root, 'public/replay');
+  mkdirSync(to, { recursive: true });
+  const { outputText } = ts.transpileModule(readFileSync(path.join(from, 'player.ts'), 'utf8'), { compilerOptions: { target: 'ES2020', module: 'ESNext', removeComments: true } });
+  for (const [name, text] of [['player.js', outputText], ['player.css', readFileSync(path.join(from, 'player.css'), 'utf8')]]) put(path.join(to, name), text);
 }
 
 export function layFilesOfPackages(root) {
   layFiles(root, 'public/speech', SPEECH);
-  layFiles(root, 'public/pdf', [`${PDFJS}/build/pdf.min.mjs`, `${PDFJS}/build/pdf.worker.min.mjs`, `${PDFJS}/LICENSE`, 'node_modules/comlink/dist/esm/comlink.min.mjs', 'public/pdf/drawing.mjs'].filter((f) => existsSync(path.join(root, f))));
+  layFiles(root, 'public/pdf', [`${PDFJS}/build/pdf.min.mjs`, `${PDFJS}/build/pdf.worker.min.mjs`, `${PDFJS}/LICENSE`, 'node_modules/comlink/dist/esm/comlink.min.mjs', ...PDF_MODULES.map((f) => `public/pdf/${f}`)].filter((f) => existsSync(path.join(root, f))));
   for (const folder of FOLDERS) layFiles(root, `public/pdf/${folder}`, all(root, `${PDFJS}/${folder}`));
-  layPdfWorker(root);
+  layPdfWorkers(root);
+  layPlayer(root);
 }

@@ -10,28 +10,7 @@ const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
 /** Views that show nothing more than another one does. */
-const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'paper-wide', 'shapes-wide']);
-
-/** Everything locked, as it is met; and open again. */
-async function locked(page: Page, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
-  const passphrase = 'north cardinal 9';
-  await button(page, 'Set a passphrase').click();
-  await page.getByLabel('New passphrase').fill(passphrase);
-  await page.getByLabel('The same once more').fill(passphrase);
-  await page.getByLabel('Hint').fill('What stands off the breakwater');
-  await button(page, 'Set it').click();
-  await page.getByRole('switch', { name: 'Lock everything' }).click();
-  await page.getByText('Everything is locked', { exact: false }).waitFor();
-  await button(page, 'Lock now').click();
-  await page.getByText('Scrivo is locked').waitFor();
-  await settled(page);
-  await shot('locked');
-  await page.getByLabel('Passphrase', { exact: true }).fill(passphrase);
-  await button(page, 'Unlock').click();
-  await button(page, 'Remove the passphrase').click();
-  await button(page, 'Remove it').click();
-  await button(page, 'Set a passphrase').waitFor();
-}
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'paper-wide', 'shapes-wide', 'hand-on-wide']);
 
 /** A hand-out that was brought in, beside the note that is written from it. */
 async function beside(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
@@ -70,10 +49,8 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
   await page.getByRole('button', { name: /^Open Tides/ }).click();
   const line = page.getByRole('button', { name: /^(Line|Drawing) written at/ });
   await line.first().waitFor();
-  // The sound has been looked at, twice: pauses and gaps are known.
+  // What is heard in the sound came along with the note: pauses and gaps are known.
   await inMore(page, () => page.getByText(/^Auto \d/).first().waitFor({ state: 'attached', timeout: 60_000 }));
-  await page.getByText(/^Listening more closely/).waitFor({ timeout: 30_000 });
-  await page.getByText(/^Listening more closely/).waitFor({ state: 'detached', timeout: 120_000 });
   for (const [ms, kind] of [[30_000, 'key'], [120_000, 'missed'], [215_000, 'ask']] as const) {
     await page.getByRole('slider', { name: 'Playback position' }).fill(String(ms));
     await page.locator(`.surface[data-at="${ms}"]`).waitFor();
@@ -112,7 +89,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await button(page, 'Remove demo notes').waitFor();
     await settled(page);
     await shot('settings');
-    if (name === 'phone') await locked(page, settled, shot);
+    if (name === 'phone') await handOn(page, url, settled, shot);
     if (name === 'wide') await beside(page, url, settled, shot);
   }
   await context.close();
@@ -130,6 +107,19 @@ async function paperAndPages(page: Page, shot: (view: string) => Promise<unknown
   await settled(page);
   await shot('paper');
   await button(page, 'Close Paper').click();
+}
+
+/** A note on its way to a file, with the picture of what comes out. */
+async function handOn(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
+  await page.goto(url);
+  await page.getByRole('button', { name: /^Open Tides/ }).click();
+  await page.getByTestId('page-1').waitFor();
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Hand on').click();
+  await page.locator('.made-picture[data-page="1"]').scrollIntoViewIfNeeded();
+  await settled(page);
+  await shot('hand-on');
+  await button(page, 'Close Hand on').click();
 }
 
 /** All notes, whatever folder they lie in. */
@@ -192,6 +182,8 @@ async function tools(page: Page, shot: (view: string) => Promise<unknown>, settl
   await views('wide', WIDE, server.url);
   await views('phone-dark', PHONE, server.url, true);
   await server.close();
+  // The browser that all views share would keep it waiting.
+  process.exit(0);
 })().catch((e: unknown) => {
   console.error(e);
   process.exit(1);

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import compression from 'compression';
+import expressStaticGzip from 'express-static-gzip';
 import express, { type Express, type Response } from 'express';
 import helmet from 'helmet';
 import { davStandIn, type DavAccount } from './dav';
@@ -103,12 +104,17 @@ export function makeApp({ dist, demo, withDemo, dav, hosts = [] }: ServerOptions
   });
   app.get(['/', '/index.html'], (_, res) => page(res));
   app.use(
-    express.static(dist, {
+    // Files that were packed when the application was built.
+    expressStaticGzip(dist, {
       index: false,
-      setHeaders: (res, file) => {
-        // Names with a content hash never change their content; all others are asked for anew.
-        const hashed = /[-.][0-9a-f]{16,}\./.test(path.basename(file));
-        res.setHeader('Cache-Control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache');
+      enableBrotli: true,
+      orderPreference: ['br'],
+      serveStatic: {
+        setHeaders: (res, file) => {
+          // Names with a content hash never change their content; all others are asked for anew.
+          const hashed = /[-.][0-9a-f]{16,}\./.test(path.basename(file));
+          res.setHeader('Cache-Control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache');
+        },
       },
     }),
   );

@@ -16,7 +16,7 @@ function filesOf(folder: string, under = ''): string[] {
 }
 
 export function offlineScript(dist: string): string {
-  const all = filesOf(dist).filter((f) => !NOT_KEPT.has(f) && !f.endsWith('.map'));
+  const all = filesOf(dist).filter((f) => !NOT_KEPT.has(f) && !/\.(map|br)$/.test(f));
   const later = all.filter((f) => f.startsWith('/speech/') || f.startsWith('/pdf/'));
   const files = ['/', ...all.filter((f) => !later.includes(f))];
   const hash = createHash('sha256').update(readFileSync(path.join(dist, 'index.html')));

@@ -9,6 +9,14 @@ export function saveFile(name: string, content: Uint8Array | Blob, type: string)
   setTimeout(() => URL.revokeObjectURL(url), 60_000);
 }
 
+/** Shows a file in a tab of its own, where the browser prints it. False when the browser lets no tab open. */
+export function showFile(blob: Blob): boolean {
+  const url = URL.createObjectURL(blob);
+  // The tab has read it long before; an address that is never let go of would keep the file in memory.
+  setTimeout(() => URL.revokeObjectURL(url), 600_000);
+  return window.open(url, '_blank') !== null;
+}
+
 /** Asks for a file; null when none was chosen. */
 export function chooseFile(accept: string): Promise<File | null> {
   return new Promise((resolve) => {
@@ -76,4 +84,26 @@ export async function markClipboard(text: string): Promise<boolean> {
 /** Puts a file onto the clipboard. It may still be in the making: the browser takes the promise while the touch counts. @throws what the browser says when it does not take it. */
 export async function copyFile(file: Promise<Blob>, type: string): Promise<void> {
   await navigator.clipboard.write([new ClipboardItem({ [type]: file })]);
+}
+
+const asFile = (name: string, blob: Blob, type: string): File => new File([blob], name, { type });
+
+/** Whether the device's own sheet for sharing takes files of this kind. */
+export function canShare(name: string, type: string): boolean {
+  try {
+    return typeof navigator.canShare === 'function' && navigator.canShare({ files: [asFile(name, new Blob([]), type)] });
+  } catch {
+    return false;
+  }
+}
+
+/** Gives a file to the device's sheet for sharing; false when nobody was chosen there. @throws what the browser says when it does not take it */
+export async function shareFile(name: string, blob: Blob, type: string): Promise<boolean> {
+  try {
+    await navigator.share({ files: [asFile(name, blob, type)], title: name });
+    return true;
+  } catch (e) {
+    if (e instanceof DOMException && e.name === 'AbortError') return false;
+    throw e;
+  }
 }

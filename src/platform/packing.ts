@@ -1,21 +1,26 @@
 /** Bundles and sound files packed and unpacked in a worker. */
 import { proxy, type Remote } from 'comlink';
 import { BundleError, hereAndNow, type Packer } from '../core/formats/bundle';
+import { InkmlError } from '../core/formats/inkml/traceText';
 import { RecordError } from '../core/record';
 import { WorkerCall } from './worker';
 
 const worker = new WorkerCall<Packer>(() => new Worker(new URL('./packing.worker', window.location.href)));
 
+/** A file of ink that is not read by then is given up, ms: 100,000 strokes take a few seconds. */
+const READ_INK_MS = 40_000;
+
 /** Errors lose their class on the way out of a worker, and keep their name. */
 function asThrown(e: unknown): unknown {
   if (!(e instanceof Error)) return e;
-  return e.name === 'BundleError' ? new BundleError(e.message) : e.name === 'RecordError' ? new RecordError(e.message) : e;
+  const made = { BundleError, RecordError, InkmlError }[e.name];
+  return made ? new made(e.message) : e;
 }
 
-async function pack<R>(ask: (p: Packer | Remote<Packer>) => Promise<R>): Promise<R> {
+async function pack<R>(ask: (p: Packer | Remote<Packer>) => Promise<R>, limit?: number): Promise<R> {
   if (!worker.possible) return ask(hereAndNow);
   try {
-    return await worker.call(ask);
+    return await worker.call(ask, limit);
   } catch (e) {
     throw asThrown(e);
   }
@@ -30,4 +35,6 @@ export const packer: Packer = {
   // The worker asks for one portion after another.
   packSound: (next) => pack((p) => p.packSound(proxy(next))),
   unpackSound: (webm) => pack((p) => p.unpackSound(webm)),
+  readInk: (...of) => pack((p) => p.readInk(...of), READ_INK_MS),
+  zip: (files) => pack((p) => p.zip(files)),
 };

@@ -1,6 +1,15 @@
 /** One way to call a worker: its functions as promises (comlink). A worker that cannot be had, or dies, fails what waits for it and is made anew. */
 import { wrap, type Remote } from 'comlink';
 
+/** A worker was not done in time. */
+export class TooLongError extends Error {
+  readonly name = 'TooLongError';
+
+  constructor(ms: number) {
+    super(`it is not done after ${Math.round(ms / 1000)} seconds`);
+  }
+}
+
 export class WorkerCall<T> {
   private now: { readonly worker: Worker; readonly api: Remote<T>; readonly dead: Promise<never>; readonly die: (e: Error) => void } | null = null;
 
@@ -11,10 +20,25 @@ export class WorkerCall<T> {
     return typeof Worker !== 'undefined';
   }
 
-  /** @throws what the worker's function throws, and Error when there is no worker to be had. */
-  async call<R>(ask: (api: Remote<T>) => Promise<R>): Promise<R> {
-    this.now ??= this.start();
-    return Promise.race([ask(this.now.api), this.now.dead]);
+  /**
+   * @param limit ms; a worker that is not done by then is ended: files can claim any amount of work.
+   * @throws what the worker's function throws, Error when there is no worker to be had, and TooLongError
+   */
+  async call<R>(ask: (api: Remote<T>) => Promise<R>, limit = Infinity): Promise<R> {
+    const now = (this.now ??= this.start());
+    if (limit === Infinity) return Promise.race([ask(now.api), now.dead]);
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const late = new Promise<never>((_, reject) => {
+      timer = setTimeout(() => {
+        if (this.now === now) this.end();
+        reject(new TooLongError(limit));
+      }, limit);
+    });
+    try {
+      return await Promise.race([ask(now.api), late, now.dead]);
+    } finally {
+      clearTimeout(timer);
+    }
   }
 
   private start() {

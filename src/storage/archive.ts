@@ -1,7 +1,7 @@
 /** The library to one file and back. The file is written and read note by note, so that memory does not grow with the library. */
 import { packetsEnd, PIECE_MS } from '../core/audio/pieces';
-import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, isForeign, LARGEST_FOREIGN, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, readShut, sealedName, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
-import { bytesOf, sizeOf, type Content } from '../core/formats/blobFile';
+import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, isForeign, LARGEST_FOREIGN, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, openBundle, readShut, sealBundle, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
+import { sizeOf, type Content } from '../core/formats/blobFile';
 import { BundleError, type Bundle, type Packer } from '../core/formats/bundle';
 import { ZipError, ZipIn, ZipOut } from '../core/formats/zip';
 import { newId } from '../core/id';
@@ -16,7 +16,7 @@ import { sha256Hex } from '../core/hash';
 import { noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
 import { NewerError, RecordError } from '../core/record';
 import { summaryOf, type NoteHeader, type NoteSummary, type Take } from '../core/note/schema';
-import { openBytes, sealBytes, SealError } from '../core/vault/seal';
+import { SealError } from '../core/vault/seal';
 import type { Cover, Keyhole } from '../core/vault/vault';
 import type { Heard } from '../core/audio/heard';
 import type { Packet } from '../core/audio/opus';
@@ -94,19 +94,19 @@ export async function packedTemplate(template: Template, packer: Packer): Promis
   const { id, name, made } = template;
   const bundle = await packer.writeBundle({ note: noteOfTemplate(template), takes: new Map() });
   const { key, whole } = policy.current;
-  const sealed = whole && key !== null;
-  const content = sealed ? await sealBytes(key, sealedName(id), await bytesOf(bundle)) : bundle;
-  return { content, entry: { id, title: sealed ? HIDDEN_TITLE : name, changed: made, bytes: sizeOf(content), sha256: await sha256Hex(content), ...(sealed ? { sealed: true as const } : {}) } };
+  const shut = whole && key !== null;
+  const { content, sealed } = shut ? await sealBundle(key, id, bundle) : { content: bundle, sealed: {} };
+  return { content, entry: { id, title: shut ? HIDDEN_TITLE : name, changed: made, bytes: sizeOf(content), sha256: await sha256Hex(content), ...sealed } };
 }
 
 /** A stored note as it goes into a backup: its bundle, sealed when the note is locked, and what the index says of it. @throws RecordError */
 export async function packed({ id, title, changed }: Pick<NoteHeader, 'id' | 'title' | 'changed'>, covers: Readonly<Record<string, Cover>>, packer: Packer): Promise<Packed> {
   const bundle = await bundleOf(id, packer);
   const { key } = policy.current;
-  const sealed = leavesSealed(id) && key !== null;
-  const content = sealed ? await sealBytes(key, sealedName(id), await bytesOf(bundle)) : bundle;
-  const shown = sealed ? (covers[id]?.title ?? HIDDEN_TITLE) : title;
-  return { content, entry: { id, title: shown, changed, bytes: sizeOf(content), sha256: await sha256Hex(content), ...(sealed ? { sealed: true as const } : {}) } };
+  const shut = leavesSealed(id) && key !== null;
+  const { content, sealed } = shut ? await sealBundle(key, id, bundle) : { content: bundle, sealed: {} };
+  const shown = shut ? (covers[id]?.title ?? HIDDEN_TITLE) : title;
+  return { content, entry: { id, title: shown, changed, bytes: sizeOf(content), sha256: await sha256Hex(content), ...sealed } };
 }
 
 /** Folders and places for the index: in the open, or sealed where the notes are. */
@@ -210,7 +210,7 @@ export type KeyOf = (lock: Keyhole) => Promise<CryptoKey | null>;
 export interface Source {
   readonly index: ArchiveIndex;
   /** The bundle of a note or template, which lies in an archive as `file`. @throws ArchiveError with a clause that says why it cannot be had. */
-  content(entry: ArchiveEntry, file: string): Promise<Uint8Array>;
+  content(entry: ArchiveEntry, file: string): Promise<Content>;
 }
 
 /** Merges what a source has into the library. What cannot be read is named and the rest is restored. @throws AbortError when stopped, and what storage throws. */
@@ -222,7 +222,7 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
   const bundleFrom = async (entry: ArchiveEntry, file: string): Promise<Bundle> => {
     const bytes = await content(entry, file);
     if ((await sha256Hex(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
-    const bundle = await read(entry.sealed ? await unsealed(key, entry.id, bytes) : bytes, packer);
+    const bundle = await read(entry.sealed ? await unsealed(key, entry, bytes) : bytes, packer);
     if (bundle.note.header.id !== entry.id) throw new ArchiveError('it holds another note than it says');
     return bundle;
   };
@@ -300,12 +300,12 @@ export async function restoreArchive(file: Blob, here: Here, enter: Enter, work:
       await merge(await read(file, work.packer), 'The note', new Map(here.headers.map((h) => [h.id, h])), enter, report, by, work.packer);
       return report;
     }
-    const index = readIndex(new TextDecoder().decode(await contentOf(zip, INDEX_NAME, LARGEST_INDEX, NOT_WHOLE)));
-    const content = (entry: ArchiveEntry, name: string) => contentOf(zip, name, Math.min(LARGEST_NOTE, entry.bytes), 'it is missing in the file or damaged');
+    const index = readIndex(new TextDecoder().decode(await readable(zip.read(INDEX_NAME, LARGEST_INDEX), NOT_WHOLE)));
+    const content = (entry: ArchiveEntry, name: string) => readable(zip.readBlob(name, Math.min(LARGEST_NOTE, entry.bytes)), 'it is missing in the file or damaged');
     const report = await restoreFromSource({ index, content }, here, enter, work, keyOf, by);
     for (const name of zip.names.filter(isForeign)) {
       try {
-        await keepForeign(name, await contentOf(zip, name, LARGEST_FOREIGN, 'it is damaged, or too large for a file that this Scrivo does not know'));
+        await keepForeign(name, await readable(zip.read(name, LARGEST_FOREIGN), 'it is damaged, or too large for a file that this Scrivo does not know'));
       } catch (e) {
         if (!(e instanceof ArchiveError || e instanceof RecordError || e instanceof NewerError)) throw e;
         report.damaged.push({ what: `The file “${name}”`, why: e.message });
@@ -325,19 +325,19 @@ async function opened(file: Blob): Promise<ZipIn> {
   }
 }
 
-/** Content of a file in the archive. @throws ArchiveError with `why`. */
-async function contentOf(zip: ZipIn, name: string, largest: number, why: string): Promise<Uint8Array> {
+/** What is read of the archive. @throws ArchiveError with `why`. */
+async function readable<T>(reading: Promise<T>, why: string): Promise<T> {
   try {
-    return await zip.read(name, largest);
+    return await reading;
   } catch (e) {
     throw e instanceof ZipError ? new ArchiveError(why) : e;
   }
 }
 
-async function unsealed(key: CryptoKey | null, id: string, bytes: Uint8Array): Promise<Uint8Array> {
+async function unsealed(key: CryptoKey | null, entry: ArchiveEntry, content: Content): Promise<Content> {
   if (!key) throw new ArchiveError('it is locked, and what it was locked with was not given');
   try {
-    return await openBytes(key, sealedName(id), bytes);
+    return await openBundle(key, entry, content);
   } catch (e) {
     if (e instanceof SealError) throw new ArchiveError('it does not open with this passphrase');
     throw e;

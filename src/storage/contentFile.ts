@@ -3,7 +3,7 @@ import { sha256Hex } from '../core/hash';
 import { binaryOf, textOf } from '../core/note/binaryText';
 import { noteRecord } from '../core/note/records/noteRecord';
 import { alone } from './alone';
-import { keys, keysOf, keysStarting, notesDb, readMany, soundDb } from './databases';
+import { keys, keysStarting, notesDb, readMany, removeOwned, soundDb } from './databases';
 import { beforeAside, placeOf } from './recordKinds';
 
 /** Bytes in a record. */
@@ -122,8 +122,6 @@ export async function letGo(hashes: readonly string[], but?: string): Promise<vo
   // Nothing goes while another tab is about to point to it.
   await alone('contents', async () => {
     const named = await stillNamed(hashes, but);
-    const left = new Set(hashes.filter((hash) => !named.has(hash)));
-    const gone = await keysOf('sound', left);
-    for (let i = 0; i < gone.length; i += 64) await soundDb().removeMany(gone.slice(i, i + 64));
+    await removeOwned('sound', new Set(hashes.filter((hash) => !named.has(hash))));
   });
 }

@@ -1,7 +1,7 @@
 /** Two stores, so that listing notes never has to walk past the many records of sound. */
 import { createAsyncStorage, type AsyncStorage } from '@react-native-async-storage/async-storage';
 import { KeyRanges } from './keyRanges';
-import { asideKey, keysOwnedBy, prefixesOwnedBy, type Store } from './recordKinds';
+import { asideKey, keysOwnedBy, prefixesOwnedBy, stretchesOf, type Store } from './recordKinds';
 import { sealing, type Records } from './sealing';
 
 let opened: { raw: { notes: AsyncStorage; sound: AsyncStorage }; notes: Records; sound: Records; ranges: Record<Store, KeyRanges> } | null = null;
@@ -32,6 +32,17 @@ export async function keysOf(store: Store, owners: ReadonlySet<string>): Promise
   return keysOwnedBy(store, await ranges.starting(prefixesOwnedBy(store, owners, heads)), owners);
 }
 const MANY = 1000;
+
+/** Removes everything that belongs to one of these notes, takes or contents, but `kept`. Each owner goes whole or not at all. @throws what storage throws */
+export async function removeOwned(store: Store, owners: ReadonlySet<string>, kept: ReadonlySet<string> = new Set()): Promise<void> {
+  const ids = [...owners];
+  for (let i = 0; i < ids.length; i += AT_ONCE) {
+    const gone = (await keysOf(store, new Set(ids.slice(i, i + AT_ONCE)))).filter((k) => !kept.has(k));
+    const { single, starting } = stretchesOf(store, gone);
+    await open().ranges[store].remove(single, starting);
+  }
+}
+const AT_ONCE = 500;
 
 /** The keys of records; what each kind is, `recordKinds.ts` says. */
 export const keys = {

@@ -7,7 +7,7 @@ import type { NoteSummary } from '../core/note/schema';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
 import type { Cover } from '../core/vault/vault';
 import { letGo, stillNamed } from './contentFile';
-import { isQuotaError, keys, keysOf, keysStarting, notesDb, readMany } from './databases';
+import { isQuotaError, keys, keysStarting, notesDb, readMany, removeOwned } from './databases';
 import { finishReplacing, writeNewNote } from './noteFile';
 import { whatOf } from './recordKinds';
 import { policy } from './sealing';
@@ -175,8 +175,7 @@ async function carryOut(deletions: readonly Deletion[]): Promise<void> {
   const notes = new Set(deletions.map((d) => d.note));
   const going = new Set(deletions.map((d) => keys.gone(d.note)));
   // The record of a deletion itself goes last: with it a program that ends in between goes on.
-  const mine = (await keysOf('notes', notes)).filter((k) => !going.has(k));
-  for (let i = 0; i < mine.length; i += 1000) await db.removeMany(mine.slice(i, i + 1000));
+  await removeOwned('notes', notes, going);
   const takes = [...new Set(deletions.flatMap((d) => d.takes))];
   // All at once: to know what others need every note is looked at.
   const needed = await stillNamed(takes);

@@ -71,10 +71,12 @@ export interface Place {
   readonly owner: string | null;
 }
 
+const isKind = (store: Store, head: string): head is KindName => Object.hasOwn(KINDS, head) && KINDS[head as KindName].store === store;
+
 /** What a key says of its record. */
 export function placeOf(store: Store, key: string): Place {
   const parts = (beforeAside(key) ?? key).split('/');
-  const kind = Object.hasOwn(KINDS, parts[0]) && KINDS[parts[0] as KindName].store === store ? (parts[0] as KindName) : null;
+  const kind = isKind(store, parts[0]) ? parts[0] : null;
   if (kind) return { kind, owner: 'note take content'.includes(KINDS[kind].owner) ? (parts[1] ?? null) : null };
   if (store === 'sound') return { kind: parts.length === 2 && /^\d{6}$/.test(parts[1]) ? 'piece' : null, owner: parts[0] };
   return { kind: null, owner: parts[1] ?? null };
@@ -102,6 +104,24 @@ export function isSealed(store: Store, key: string, { whole, notes, takes }: Loc
 
 /** Keys of everything that belongs to one of these notes, takes or contents, set aside or not. */
 export const keysOwnedBy = (store: Store, keys: readonly string[], owners: ReadonlySet<string>): string[] => keys.filter((k) => owners.has(placeOf(store, k).owner ?? ''));
+
+/**
+ * These keys, of owners of which everything is named, by whole stretches: `starting` are those up to the slash behind their owner, beneath which nobody else's lies;
+ * `single` the others.
+ */
+export function stretchesOf(store: Store, owned: readonly string[]): { starting: string[]; single: string[] } {
+  const [starting, single] = [new Set<string>(), [] as string[]];
+  for (const key of owned) {
+    const aside = beforeAside(key);
+    const parts = (aside ?? key).split('/');
+    const { owner } = placeOf(store, key);
+    // Pieces of sound have their owner first, everything else behind its kind.
+    const at = store === 'sound' && !isKind(store, parts[0]) ? 0 : 1;
+    if (owner === null || parts.length === at + 1) single.push(key);
+    else starting.add(`${aside === null ? '' : ASIDE}${parts.slice(0, at + 1).join('/')}/`);
+  }
+  return { starting: [...starting], single };
+}
 
 /** How keys begin of what belongs to one of these; more may begin so. `heads`: what keys of the store begin with, up to the slash, and those of what was set aside. */
 export function prefixesOwnedBy(store: Store, owners: ReadonlySet<string>, heads: { readonly open: readonly string[]; readonly aside: readonly string[] }): string[] {

@@ -93,6 +93,8 @@ export const settingsSchema = z.looseObject({
   lastBackup: z.number().nullable().default(null),
   /** The last two notes that stood side by side: the one that was written, and its source. */
   lastPair: z.object({ note: z.string(), source: z.string() }).nullable().default(null),
+  /** Formats that notes were handed on in, the last first, and what was chosen for each. */
+  handing: z.object({ last: z.array(z.string().max(40)).max(20), options: z.record(z.string(), z.record(z.string(), z.unknown())) }).default({ last: [], options: {} }),
   /** Notes that are open stay in a row above the page. */
   tabs: z.boolean().default(false),
   /** A WebDAV server for backups, whether it is used by itself, and when it was last, ms. The password is kept on this device as it is. */

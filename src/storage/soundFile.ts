@@ -2,7 +2,7 @@
 import { packetsEnd, pieceOf, readPiece, writePiece } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
 import { RecordError } from '../core/record';
-import { keys, keysOf, keysStarting, readMany, soundDb } from './databases';
+import { keys, keysStarting, readMany, removeOwned, soundDb } from './databases';
 import { RetryingWriter, type SaveState } from './retryingWriter';
 
 /** A growing piece is written again this often, ms: more would be lost in a crash, less would wear the disk. */
@@ -105,10 +105,7 @@ export async function storedLength(take: string): Promise<number> {
   return 0;
 }
 
-export async function removeSound(takes: readonly string[]): Promise<void> {
-  const gone = await keysOf('sound', new Set(takes));
-  for (let i = 0; i < gone.length; i += 1000) await soundDb().removeMany(gone.slice(i, i + 1000));
-}
+export const removeSound = (takes: readonly string[]): Promise<void> => removeOwned('sound', new Set(takes));
 
 /**
  * Sound of a take from elsewhere. What is here stays as it is, whatever comes under the name of the same take: only pieces that are missing here are added,

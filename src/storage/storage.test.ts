@@ -7,7 +7,7 @@ import { NEW_FORM, newPage, type NoteHeader } from '../core/note/schema';
 import { finishedTakes } from '../core/note/takes';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
-import { isQuotaError, keys, keysOf, keysStarting, notesDb, rawDbs, soundDb } from './databases';
+import { isQuotaError, keys, keysOf, keysStarting, notesDb, rawDbs, removeOwned, soundDb } from './databases';
 import { keysOwnedBy } from './recordKinds';
 import { deleteNotes, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
@@ -230,7 +230,13 @@ test('what belongs to some owners is found by how keys begin as by looking at al
   for (const owners of [['a'], ['ab', 'b'], ['note', 'ink'], ['nobody'], []].map((list) => new Set(list))) {
     for (const store of ['notes', 'sound'] as const) {
       const all = await rawDbs()[store].getAllKeys();
-      expect([store, [...owners], await keysOf(store, owners)]).toEqual([store, [...owners], keysOwnedBy(store, all, owners).sort()]);
+      const theirs = keysOwnedBy(store, all, owners).sort();
+      expect([store, [...owners], await keysOf(store, owners)]).toEqual([store, [...owners], theirs]);
+      // And goes by whole stretches, with nothing of anybody else.
+      const kept = `gone/${[...owners][0]}`;
+      await removeOwned(store, owners, new Set([kept]));
+      expect([store, (await rawDbs()[store].getAllKeys()).sort()]).toEqual([store, all.filter((k) => k === kept || !theirs.includes(k)).sort()]);
+      await rawDbs()[store].setMany(Object.fromEntries(all.map((k) => [k, 'x'])));
     }
   }
   expect(await keysStarting('notes', 'ink/a/')).toEqual(['ink/a/0', 'ink/a/11']);

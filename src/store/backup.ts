@@ -5,6 +5,7 @@ import { summaryOf } from '../core/note/schema';
 import type { By } from '../core/note/version';
 import { ArchiveError } from '../core/formats/archive';
 import { BundleError } from '../core/formats/bundle';
+import { notesWithin } from './filing';
 import { DavError } from '../platform/dav';
 import { chooseFile, saveFile } from '../platform/files';
 import { packer, stopPacking } from '../platform/packing';
@@ -65,7 +66,7 @@ export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch
     work('backup', async (signal, progress) => {
       const { headers, folders, places, covers } = getState().library;
       const inside = folder === null ? null : within(folders, folder);
-      const notes = headers.filter((h) => !inside || (places[h.id]?.folder && inside.has(places[h.id].folder!) && !places[h.id].binned));
+      const notes = folder === null ? headers : notesWithin(getState().library, folder);
       const ids = new Set(notes.map((h) => h.id));
       const now = Date.now();
       const { blob, left } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, ...(inside ? { templates: [] } : { templates: await readTemplates(), foreign: await readForeign() }) }, now, { packer, signal, progress });

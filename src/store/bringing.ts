@@ -54,7 +54,7 @@ export async function lookAt(file: File): Promise<FileKind | { readonly refused:
   if (file.size > LARGEST) return { refused: `it has ${Math.round(file.size / 1e6)} MB, and ${LARGEST / 1e6} are the most` };
   try {
     const kind = fileKind(new Uint8Array(await file.slice(0, HEAD_BYTES).arrayBuffer()));
-    return kind ?? { refused: 'it is none of the kinds that can be brought in: PDF, pictures, sound and film' };
+    return kind ?? { refused: 'it is none of the kinds that can be brought in: PDF, pictures, sound, film and ink (InkML)' };
   } catch (e) {
     return { refused: `it cannot be read (${reasonOf(e)})` };
   }

@@ -1,7 +1,7 @@
 /** Putting notes in order: folders, tags, archive, bin, copies. Every step can be taken back by the message that tells of it. */
 import { createSelector } from '@reduxjs/toolkit';
 import { newId } from '../core/id';
-import { canMoveInto, dueOn, foldersIn, isDue, unfiled, type Folder, type Place } from '../core/library/folder';
+import { canMoveInto, dueOn, foldersIn, isDue, unfiled, within, type Folder, type Place } from '../core/library/folder';
 import { suggestFolder } from '../core/library/suggest';
 import { copiedNote } from '../core/note/copy';
 import { put } from '../core/note/edit';
@@ -10,7 +10,7 @@ import { isQuotaError } from '../storage/databases';
 import { removeFolders, writeFolders, writePlaces } from '../storage/libraryFile';
 import { readDue, writeDue } from '../storage/dueFile';
 import { NoteFile, writeNewNote } from '../storage/noteFile';
-import { summaryOf } from '../core/note/schema';
+import { summaryOf, type NoteSummary } from '../core/note/schema';
 import { deleteNotes, isUnnamed } from './library';
 import { change } from './change';
 import { reasonOf, say } from './messages';
@@ -20,6 +20,15 @@ import { editStored, Refused } from './storedNotes';
 import type { Thunk } from './thunk';
 
 const { filed, foldersSet, upserted } = librarySlice.actions;
+
+/** Notes that lie in a folder or in one within it, but those in the bin. */
+export function notesWithin({ headers, folders, places }: RootState['library'], folder: string): NoteSummary[] {
+  const inside = within(folders, folder);
+  return headers.filter(({ id }) => {
+    const place = places[id];
+    return place?.folder && inside.has(place.folder) && !place.binned;
+  });
+}
 
 export const placeOf = (state: Pick<RootState, 'library'>, note: string): Place => state.library.places[note] ?? unfiled(note);
 

@@ -5,7 +5,8 @@ import { newId } from '../core/id';
 import { drop, put, type Edit, type RowPut } from '../core/note/edit';
 import type { Placed } from '../core/note/kinds/kinds';
 import { orderAt } from '../core/note/order';
-import type { Mark, MarkKind } from '../core/note/schema';
+import { MARK_KINDS, type Mark, type MarkKind } from '../core/note/schema';
+import { MARK_WORDS } from '../core/review/markWords';
 import { entriesOf, inTheirOrder, tagId } from '../core/note/tables';
 import { clockText } from '../core/time/format';
 import { spansOfTakes } from '../core/time/onTimeline';
@@ -22,13 +23,8 @@ import type { Thunk } from './thunk';
 import { makeRoomAt } from './tools';
 import { playPlaced } from './touching';
 
-export const MARKS: readonly { readonly kind: MarkKind; readonly name: string }[] = [
-  { kind: 'missed', name: 'Missed' },
-  { kind: 'key', name: 'Key' },
-  { kind: 'ask', name: 'Ask' },
-  { kind: 'do', name: 'Do' },
-];
-export const markName = (kind: MarkKind): string => MARKS.find((m) => m.kind === kind)!.name;
+export const MARKS: readonly { readonly kind: MarkKind; readonly name: string }[] = MARK_KINDS.map((kind) => ({ kind, name: MARK_WORDS[kind] }));
+export const markName = (kind: MarkKind): string => MARK_WORDS[kind];
 
 /** Who listens and presses a key is late by a reaction, not by the time it takes to write. ms. */
 const REACTION_MS = 800;

@@ -265,11 +265,13 @@ export interface Copied {
   readonly title: string;
   /** What the browser's clipboard says while this is what was copied last; null where it could not be told. */
   readonly mark: string | null;
+  /** The browser is being told: until then nothing can have been copied after it. */
+  readonly marking: boolean;
 }
 export const clipboardSlice = createSlice({
   name: 'clipboard',
   initialState: null as Copied | null,
-  reducers: { copied: (_, a: PayloadAction<Copied>) => a.payload as never, unmarked: (s) => s && ({ ...s, mark: null } as never), forgotten: () => null },
+  reducers: { copied: (_, a: PayloadAction<Copied>) => a.payload as never, marked: (s, a: PayloadAction<{ mark: string; done: boolean }>) => (s?.mark === a.payload.mark ? ({ ...s, mark: a.payload.done ? s.mark : null, marking: false } as never) : s), forgotten: () => null },
 });
 
 /** The writer's own templates; null until they were read. */

@@ -8,7 +8,7 @@ import { coveredBy } from '../core/note/kinds/kinds';
 import { makePicture, type Picture } from '../core/note/kinds/picture';
 import type { Origin, Page } from '../core/note/schema';
 import type { Stamp } from '../core/time/timeline';
-import { pictureOfPart } from '../platform/drawing/pictureExporter';
+import { pictureOfPart } from '../platform/drawing/partPicture';
 import { pictureOfText } from '../platform/drawing/textPicture';
 import { contentsOf } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';

@@ -147,8 +147,8 @@ export const copySelected = (): Thunk => (dispatch, getState) => {
   const used = new Set(strokes.flatMap((s) => s.stamp?.take ?? []));
   // Without a word of the note: the clipboard is everybody's.
   const mark = `Copied in Scrivo (${newId().slice(0, 8)})`;
-  dispatch(copied({ placed: strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)), mark }));
-  void markClipboard(mark).then((done) => !done && dispatch(clipboardSlice.actions.unmarked()));
+  dispatch(copied({ placed: strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)), mark, marking: true }));
+  void markClipboard(mark).then((done) => dispatch(clipboardSlice.actions.marked({ mark, done })));
 };
 
 export const cutSelected = (): Thunk => (dispatch) => {

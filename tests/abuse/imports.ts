@@ -1,12 +1,15 @@
-/** Hostile PDFs, pictures and sound: each is told in words or comes in, nothing of it runs or asks the network for anything, and the page is never blocked. */
+/** Hostile PDFs, pictures, ink and sound: each is told in words or comes in, nothing of it runs or asks the network for anything, and the page is never blocked. */
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect } from '@playwright/test';
 import { deflateSync, zlibSync } from 'fflate';
+import { writeInkml } from '../../src/core/formats/inkml/write';
 import { button, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { assembled } from '../helpers/pdfs';
 import { records } from '../helpers/disk';
+import { someHand, somePage } from '../helpers/faces';
+import { BALL, strokesOf } from '../helpers/ink';
 import { pageErrors } from '../helpers/tap';
 import { attempt, chance, longestTask, pick, stands, watchTasks, type Result } from './kit';
 
@@ -80,6 +83,15 @@ const MADE: Record<string, (random: Random) => Hostile> = {
     size.writeUInt32BE(Math.floor(20_000 + r() * 40_000), 4);
     return { name: 'vast.png', bytes: Uint8Array.from(Buffer.concat([head, size, Buffer.from('0806000000deadbeef', 'hex'), Buffer.from(deflateSync(new Uint8Array(1000)))])) };
   },
+  'ink that unfolds without end': () => ({ name: 'laughs.inkml', bytes: latin(`<!DOCTYPE ink [<!ENTITY a "1 1,">${'bcdefgh'.split('').map((n, i) => `<!ENTITY ${n} "${`&${'abcdefg'[i]};`.repeat(20)}">`).join('')}]><ink xmlns="http://www.w3.org/2003/InkML"><trace>&h;</trace></ink>`) }),
+  'ink that builds on itself': (r) => ({
+    name: 'circle.inkml',
+    bytes: latin(`<ink xmlns="http://www.w3.org/2003/InkML"><definitions><context xml:id="c" contextRef="#c"/><brush xml:id="b" brushRef="#b"/><traceGroup xml:id="g"><traceView traceDataRef="#g"/><traceView traceDataRef="#g"/></traceGroup></definitions>${'<traceGroup>'.repeat(Math.floor(r() * 3000))}<traceView traceDataRef="#g"/></ink>`),
+  }),
+  'ink beyond all size': (r) => ({
+    name: 'vast.inkml',
+    bytes: latin(`<ink xmlns="http://www.w3.org/2003/InkML"><definitions><traceFormat><channel name="X" units="${pick(r, ['m', 'mm', ''])}"/><channel name="Y"/><channel name="T"/></traceFormat></definitions><trace>${pick(r, ['1e308 1 1, -1e308 2 9e15', '0 0 0, 9999999999 1 1', 'NaN 1 1', '* * *, ? ? ?', "'1'1'1,\"9e9\"9e9\"9e9,1 1 1,1 1 1"])}</trace></ink>`),
+  }),
   'a GIF that claims any size': () => ({ name: 'vast.gif', bytes: Uint8Array.from(Buffer.concat([Buffer.from('GIF89a', 'latin1'), Buffer.from([0xff, 0xff, 0xff, 0xff, 0, 0, 0, 0x2c, 0, 0, 0, 0, 0xff, 0xff, 0xff, 0xff, 0, 2, 2, 0x4c, 1, 0, 0x3b])])) }),
 };
 
@@ -112,6 +124,7 @@ async function sound(folder: string): Promise<readonly Hostile[]> {
     make('film.mp4', [...test, ...tone, '-pix_fmt', 'yuv420p']),
     make('moving.gif', test),
     ...['still.png', 'still.jpg', 'still.webp'].map((name) => make(name, [...test, '-frames:v', '1'])),
+    { name: 'lines.inkml', bytes: latin(writeInkml(strokesOf(somePage('prose', someHand('kalam', chance(1)), 1).flatMap((w) => w.strokes)).map((s, i) => ({ ...s, id: `s${i}`, page: 'p', pen: BALL })))) },
     { name: 'assembled.pdf', bytes: new Uint8Array(readFileSync((await assembled(folder)).file)) },
   ];
 }

@@ -4,11 +4,13 @@ import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { PDFDocument } from '@cantoo/pdf-lib';
 import type { Page } from '@playwright/test';
+import { SILENT_20_MS } from '../../src/core/audio/opus';
 import { bringFile, button, Pen, PHONE, startBrowser, tempFolder, WIDE } from '../helpers/app';
 import { printed } from '../helpers/pdfs';
-import { atLeast, atMost, clearCosts, costsOf, layDown, ms, percentile, rendererMb, row, watchCosts } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, firstTake, layDown, ms, percentile, rendererMb, row, watchCosts } from './kit';
 
 const PAGES = 200;
+const JUMPS = 60;
 
 /** Sheets of a scanner: JPEG of 150 dpi, grain and all, 20 different ones. */
 async function scanned(folder: string): Promise<string> {
@@ -94,11 +96,12 @@ const going = (page: Page, n: number) =>
 /** Whether anything dark stands on a page. */
 const installInked = (page: Page) =>
   page.addInitScript(() => {
+    // One canvas for all looks: what the measuring throws away would count as the page's own memory.
+    const ctx = new OffscreenCanvas(24, 24).getContext('2d', { willReadFrequently: true })!;
     (window as unknown as { inked: (n: number) => boolean }).inked = (n) => {
       for (const c of document.querySelectorAll<HTMLCanvasElement>(`[data-testid="page-${n}"] canvas`)) {
         if (!c.width) continue;
-        const small = new OffscreenCanvas(24, 24);
-        const ctx = small.getContext('2d')!;
+        ctx.clearRect(0, 0, 24, 24);
         ctx.drawImage(c, 0, 0, 24, 24);
         const { data } = ctx.getImageData(0, 0, 24, 24);
         for (let i = 0; i < data.length; i += 4) if (data[i + 3] > 200 && data[i] + data[i + 1] + data[i + 2] < 690) return true;
@@ -125,9 +128,9 @@ async function ofPdf(url: string, what: string, file: string, most: number): Pro
   const opened = await opening(page, title);
   row(`${PAGES} pages of ${what}: from the list to the first page`, `${ms(opened.rough)}, fine ${ms(opened.fine)}`, `the package alone ${ms(bare.open)}`, atMost(opened.rough, 1000, 'under 1 s'));
   const at: { rough: number; fine: number }[] = [];
-  for (let k = 1; k <= 20; k++) at.push(await going(page, 1 + Math.floor(((k * 0.618) % 1) * (PAGES - 2))));
+  for (let k = 1; k <= JUMPS; k++) at.push(await going(page, 1 + Math.floor(((k * 0.618) % 1) * (PAGES - 2))));
   const [rough, fine] = [percentile(at.map((a) => a.rough), 0.95), percentile(at.map((a) => a.fine), 0.95)];
-  row(`${PAGES} pages of ${what}: a page gone to (p95 of 20)`, `${ms(rough)}, fine ${ms(fine)}`, `drawn by the package alone ${ms(bare.draw)}`, { text: 'under 200 ms, fine under 500 ms', holds: rough <= 200 && fine <= 500 });
+  row(`${PAGES} pages of ${what}: a page gone to (p95 of ${JUMPS})`, `${ms(rough)}, fine ${ms(fine)}`, `drawn by the package alone ${ms(bare.draw)}`, { text: 'under 200 ms, fine under 500 ms', holds: rough <= 200 && fine <= 500 });
   for (let n = 1; n <= PAGES; n += 2) await going(page, n);
   await page.waitForTimeout(500);
   const grown = rendererMb() - before;
@@ -167,7 +170,11 @@ async function ofPictures(url: string, folder: string): Promise<void> {
   row('a photo of 12 megapixels brought onto a page', ms(each));
   await manyPictures(page);
   await context.close();
-  await straightened(url, file);
+  // A light sheet with lines of dark on a table, grain over all.
+  const sheet = path.join(folder, 'sheet.jpg');
+  const lines = Array.from({ length: 24 }, (_, i) => `drawbox=x=800:y=${480 + 84 * i}:w=${1500 + ((i * 377) % 800)}:h=7:color=0x203040:t=fill`).join(',');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `color=0x5a4a3a:size=4000x3000:rate=1:duration=1,drawbox=x=620:y=340:w=2700:h=2300:color=0xeeeade:t=fill,${lines},rotate=0.05:fillcolor=0x5a4a3a,noise=alls=12`, '-frames:v', '1', '-q:v', '3', '-update', '1', sheet]);
+  await straightened(url, sheet);
 }
 
 /** A note with a hundred pictures on ten pages: those that are there are laid down once more, and the page is scrolled by the hand of a program. */
@@ -224,8 +231,8 @@ async function straightened(url: string, file: string): Promise<void> {
 async function besideNote(url: string): Promise<void> {
   const context = await startBrowser({ viewport: WIDE });
   const page = context.pages()[0];
-  await page.goto(url);
-  await layDown(page, 'long', 7_200_000, 20_000, []);
+  await firstTake(page, url);
+  await layDown(page, 'long', 7_200_000, 20_000, Array.from({ length: 250 }, (_, i) => ({ t: 20 * i, data: SILENT_20_MS })));
   await page.goto(url);
   await button(page, 'Write without sound').click();
   await page.getByTestId('page-1').waitFor();

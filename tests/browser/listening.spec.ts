@@ -197,6 +197,12 @@ test('marks: pressed while recording they are put back; listed, worded, moved, r
   await page.keyboard.press('Enter');
   await expect(list.getByText('what is the datum?', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: /^Move Missed .* a second later$/ }).click();
+  // What is said goes by itself: nothing of the list may move from under a finger by that.
+  await page.getByRole('status').filter({ hasText: 'Touch a word' }).waitFor();
+  const before = await list.boundingBox();
+  await button(page, 'Put this message away').click();
+  await expect(page.getByRole('status').filter({ hasText: 'Touch a word' })).toHaveCount(0);
+  expect(await list.boundingBox()).toEqual(before);
   await page.getByRole('button', { name: /^Remove Do/ }).click();
   await expect(list.getByRole('listitem')).toHaveCount(2);
   await button(page, 'Undo').click();

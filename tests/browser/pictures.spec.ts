@@ -305,9 +305,17 @@ test('text, a link and a picture that were copied from a page of the web are pla
   await page.keyboard.press('Escape');
   await button(page, 'Lasso').click();
   await page.keyboard.press('Control+a');
+  // A browser that takes its time to put it onto the clipboard: pasted at once it is what was copied, not what was copied before.
+  await page.evaluate(() => {
+    const write = navigator.clipboard.writeText.bind(navigator.clipboard);
+    const late = new Promise((resolve) => window.addEventListener('late', resolve, { once: true }));
+    navigator.clipboard.writeText = (text) => late.then(() => write(text));
+  });
   await page.keyboard.press('Control+c');
   await page.keyboard.press('Control+v');
   await expect.poll(async () => (await all()).length).toBe(6);
+  await page.evaluate(() => window.dispatchEvent(new Event('late')));
+  await expect.poll(() => page.evaluate(() => navigator.clipboard.readText())).toMatch(/^Copied in Scrivo/);
   await copied({ 'text/plain': 'Low water 1031' });
   await page.keyboard.press('Control+v');
   await expect.poll(async () => (await all()).filter((p) => p.text === 'Low water 1031').length).toBe(1);

@@ -263,7 +263,11 @@ test('on a phone under a finger a new note has lines one can write on, and two t
   await expect.poll(percent).toBeGreaterThan(whole * 1.4);
   await page.evaluate(() => new Promise((r) => setTimeout(r, 400)));
   // And where one stopped it opens again.
-  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop = 500));
+  await page.locator('.surface-scroller').evaluate(async (e) => {
+    e.scrollTop = 500;
+    // The browser says so with the next frame; who leaves before it has not scrolled yet.
+    await new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r)));
+  });
   const stored = () => page.evaluate(() => new Promise<number>((resolve) => (indexedDB.open('scrivo').onsuccess = (e) => ((e.target as IDBOpenDBRequest).result.transaction('entries').objectStore('entries').getAllKeys(IDBKeyRange.bound('seen/', 'seen0')).onsuccess = (k) => resolve((k.target as IDBRequest<string[]>).result.length)))));
   await expect.poll(stored).toBe(1);
   const [zoom, top] = [await percent(), await page.locator('.surface-scroller').evaluate((e) => e.scrollTop)];

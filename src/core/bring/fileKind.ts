@@ -1,6 +1,6 @@
 /** What a file is, by what stands in it: names and types lie. */
 
-export type FileKind = 'pdf' | 'picture' | 'moving' | 'heic' | 'svg' | 'sound' | 'bundle';
+export type FileKind = 'pdf' | 'picture' | 'moving' | 'heic' | 'svg' | 'sound' | 'bundle' | 'ink';
 
 /** So many bytes of its beginning tell. */
 export const HEAD_BYTES = 4096;
@@ -14,7 +14,7 @@ const HEIF = /^(hei[cxms]|hev[cx]|mif1|msf1)$/;
 /**
  * By its first bytes; null for what nobody here reads. PDF: ISO 32000-1, 7.5.2 (readers take the header anywhere in the first 1024 bytes, Annex H); PNG:
  * ISO/IEC 15948, 5.2; GIF89a; JPEG: ISO/IEC 10918-1, B.1.1.3; WebP and WAVE: RIFF; Ogg: RFC 3533, 6; FLAC: RFC 9639, 8; Matroska: RFC 8794, 11.2.1; MP3:
- * ID3v2 or ISO/IEC 11172-3, 2.4.1.3.
+ * ID3v2 or ISO/IEC 11172-3, 2.4.1.3; SVG and InkML by their root element.
  */
 export function fileKind(head: Uint8Array): FileKind | null {
   if (text(head, 0, 1024).includes('%PDF-')) return 'pdf';
@@ -32,5 +32,6 @@ export function fileKind(head: Uint8Array): FileKind | null {
   if (head[0] === 0xff && (head[1] & 0xe0) === 0xe0) return 'sound';
   if (starts(head, 0x50, 0x4b, 3, 4)) return 'bundle';
   const start = new TextDecoder('utf-8').decode(head.subarray(0, HEAD_BYTES)).replace(/^\uFEFF/, '');
-  return /^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*|<!DOCTYPE[^>]*>\s*)*<svg[\s>]/i.test(start) ? 'svg' : null;
+  const root = /^\s*(?:<\?xml[^>]*>\s*)?(?:<!--[\s\S]*?-->\s*|<!DOCTYPE[^>]*>\s*)*<(?:\w+:)?(svg|ink)[\s>]/i.exec(start)?.[1].toLowerCase();
+  return root === 'svg' || root === 'ink' ? root : null;
 }

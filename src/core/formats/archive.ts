@@ -9,7 +9,8 @@ import { z } from 'zod';
 import { folderSchema, placeSchema, type Folder, type Place } from '../library/folder';
 import { binaryOf, textOf } from '../note/binaryText';
 import { LAST_MS } from '../note/schema';
-import { openBytes, sealBytes } from '../vault/seal';
+import { bytesOf, sizeOf, type Content } from './blobFile';
+import { openBytes, openPortions, sealBytes, sealPortions } from '../vault/seal';
 import { keyholeSchema } from '../vault/vault';
 
 const FORMAT = 'scrivo archive';
@@ -35,6 +36,8 @@ const entrySchema = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
   /** The bundle is sealed with the key of `lock`, under the name `bundle/<id>`. */
   sealed: z.literal(true).optional(),
+  /** Bytes of the bundle that were sealed at a time; absent where it was sealed as a whole. */
+  portion: z.number().int().min(1 << 16).max(LARGEST_NOTE).optional(),
 });
 const indexSchema = z.object({
   format: z.literal(FORMAT),
@@ -87,7 +90,24 @@ export function readIndex(text: string): ArchiveIndex {
 /** What a locked note is called whose title is hidden. */
 export const HIDDEN_TITLE = 'Locked note';
 
-export const sealedName = (note: string): string => `bundle/${note}`;
+const sealedName = (note: string): string => `bundle/${note}`;
+
+/** A bundle larger than this is sealed in portions of this size, bytes: the sound of a long day need not be in memory for it. */
+const PORTION = 16 << 20;
+
+/** A bundle sealed, and what its entry says of that. */
+export async function sealBundle(key: CryptoKey, note: string, bundle: Content): Promise<{ content: Content; sealed: Pick<ArchiveEntry, 'sealed' | 'portion'> }> {
+  const name = sealedName(note);
+  if (sizeOf(bundle) <= PORTION) return { content: await sealBytes(key, name, await bytesOf(bundle)), sealed: { sealed: true } };
+  const blob = bundle instanceof Blob ? bundle : new Blob([bundle as Uint8Array<ArrayBuffer>]);
+  return { content: await sealPortions(key, name, blob, PORTION), sealed: { sealed: true, portion: PORTION } };
+}
+
+/** @throws SealError */
+export async function openBundle(key: CryptoKey, { id, portion }: Pick<ArchiveEntry, 'id' | 'portion'>, sealed: Content): Promise<Content> {
+  if (portion === undefined) return openBytes(key, sealedName(id), await bytesOf(sealed));
+  return openPortions(key, sealedName(id), sealed instanceof Blob ? sealed : new Blob([sealed as Uint8Array<ArrayBuffer>]), portion);
+}
 
 const shutSchema = z.object({ folders: z.array(folderSchema), places: z.array(placeSchema) });
 export type Shut = z.infer<typeof shutSchema>;

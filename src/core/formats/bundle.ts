@@ -23,7 +23,10 @@ import { rowsOfHeader, TABLE_NAMES, type Row, type Rows } from '../note/tables';
 import type { Past } from '../note/version';
 import { heardFile, heardOfFile, type Heard } from '../audio/heard';
 import type { Packet } from '../audio/opus';
-import { InkmlError, readInkml, writeInkml } from './inkml';
+import { inkPages, type BroughtInk } from './inkml/pages';
+import { readInkml } from './inkml/read';
+import { InkmlError } from './inkml/traceText';
+import { writeInkml } from './inkml/write';
 import type { Content } from './blobFile';
 import { opusHead, packetsOfWebm, webmFrom } from './webmFile';
 import { ZipError, ZipIn, ZipOut } from './zip';
@@ -76,6 +79,18 @@ export interface Packer {
   /** The sound of a take, which comes in portions (null after the last), as a file that any player opens; null when there is none. And back. */
   packSound(next: () => Promise<readonly Packet[] | null>): Promise<Blob | null>;
   unpackSound(webm: Uint8Array): Promise<Packet[]>;
+  /** The ink of an InkML file, laid onto pages; see `inkPages`. @throws InkmlError */
+  readInk(...of: Parameters<typeof inkPages>): Promise<BroughtInk>;
+  /** Files as one ZIP; `packed`: already as tight as they get. */
+  zip(files: readonly Zipped[]): Promise<Blob>;
+}
+
+export interface Zipped {
+  readonly name: string;
+  readonly content: Content;
+  readonly packed: boolean;
+  /** ms since the epoch. */
+  readonly wall: number;
 }
 
 /** The files of a bundle. */
@@ -198,4 +213,12 @@ function unknownOf(json: unknown): Placed[] {
 const packSound: Packer['packSound'] = (next) => webmFrom(next, opusHead(2));
 
 /** Packs where it is called: in tests, in the worker, and where there is none. */
-export const hereAndNow: Packer = { writeBundle, readBundle, packSound, unpackSound: packetsOfWebm };
+const zip: Packer['zip'] = async (files) => {
+  const out = new ZipOut();
+  for (const { name, content, packed, wall } of files) await out.add(name, content, packed ? 0 : 9, wall);
+  return out.close();
+};
+
+const readInk: Packer['readInk'] = async (...of) => inkPages(...of);
+
+export const hereAndNow: Packer = { writeBundle, readBundle, packSound, unpackSound: packetsOfWebm, readInk, zip };

@@ -1,23 +1,24 @@
 /** Open formats against their standards and against other programs. */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { zipSync } from 'fflate';
+import Ajv from 'ajv';
+import { unzipSync, zipSync } from 'fflate';
+import { bundleJsonSchema } from './bundleSchema';
 import { fillHoles, opusHead, packetsOfWebm, webmFrom, webmOf } from './webmFile';
 import type { Packet } from '../audio/opus';
 import { packetsEnd } from '../audio/pieces';
-import { PEN_KINDS, penOf } from '../ink/pen';
 import { PointBuffer } from '../ink/points';
-import { makeStroke, pointsOf, type Stroke } from '../ink/stroke';
+import { makeStroke, type Stroke } from '../ink/stroke';
 import { applyEdit, noteOf } from '../note/edit';
 import { newPage } from '../note/schema';
 import { BlobFile, bytesOf } from './blobFile';
 import type { Heard } from '../audio/heard';
 import { BundleError, readBundle, writeBundle, type Bundle } from './bundle';
-import { InkmlError, readInkml, traceValues, writeInkml } from './inkml';
 import { WebmStream } from './webmStream';
 
+const ROOT = path.resolve(__dirname, '../../..');
 let folder = '';
 beforeAll(() => {
   folder = mkdtempSync(path.join(tmpdir(), 'scrivo-formats-'));
@@ -28,64 +29,6 @@ const strokes: Stroke[] = Array.from({ length: 12 }, (_, k) => {
   const buffer = new PointBuffer();
   for (let i = 0; i < 25; i++) buffer.add(20 + k * 6 + i * 0.13, 40 + 2 * Math.sin(i / 3), 0.2 + 0.02 * i, i * 8);
   return makeStroke(buffer.points(), { id: `s${k}`, page: 'p1', pen: k % 2 ? { kind: 'fountain', color: '#14665b', width: 0.5 } : { kind: 'felt', color: '#b5382a', width: 0.7 }, stamp: k % 3 ? { take: 'take1', at: 1000.5 * k } : null, wall: 1_700_000_000_000 + 900 * k });
-});
-const fallback = { page: 'p', pen: { kind: 'ball' as const, color: '#16324f', width: 0.4 }, id: () => 'new', wall: 5 };
-
-describe('InkML (W3C Recommendation, 20 September 2011)', () => {
-  test('the difference-encoded trace of section 3.2.1 gives the values its table lists', () => {
-    // The Recommendation's own example with X and Y. The values of its table are from memory; the rows before the last two follow from adding up alone,
-    // those two show the wildcard: the speed along X stays as it was.
-    const values = traceValues(`1125 18432,'23'43,"7"-8,3-5,7 -3,6 2,6 8,3 6,2 4,*5,3 6`, 2);
-    expect(values).toEqual([
-      [1125, 18432],
-      [1148, 18475],
-      [1178, 18510],
-      [1211, 18540],
-      [1251, 18567],
-      [1297, 18596],
-      [1349, 18633],
-      [1404, 18676],
-      [1461, 18723],
-      [1518, 18775],
-      [1578, 18833],
-    ]);
-  });
-
-  test('a plain trace as in the first example of the Recommendation', () => {
-    // Section 1: the opening example writes "hello" as traces of X and Y alone; its first points.
-    const text = '<ink xmlns="http://www.w3.org/2003/InkML"><trace>10 0, 9 14, 8 28, 7 42, 6 56, 6 70, 8 84</trace><trace>130 155, 144 159, 158 160</trace></ink>';
-    const read = readInkml(text, fallback);
-    expect(read).toHaveLength(2);
-    expect([...pointsOf(read[0]).xy.slice(0, 6)]).toEqual([10, 0, 9, 14, 8, 28]);
-    expect(read[1].page).toBe('p');
-  });
-
-  test('strokes come back with points, pressure, times, pens and stamps', () => {
-    expect(readInkml(writeInkml(strokes), fallback)).toEqual(strokes);
-  });
-
-  test('pens of every kind, shapes, areas and groups come back', () => {
-    const shape = { name: 'curve' as const, at: [[10, 10], [20.25, 5], [30, 25], [40.5, 10]] as const, heads: 'end' as const, from: { to: 's0', u: 0.5 } };
-    const dressed = PEN_KINDS.map((kind, k) => ({
-      ...strokes[k],
-      pen: penOf({ kind, color: '#2456a6', width: 0.35, opacity: k % 2 ? 0.4 : 1, line: k % 3 ? 'dotted' : undefined, angle: 25 }),
-      ...(k === 1 ? { shape } : {}),
-      ...(k === 2 ? { fill: '#f6e3a8' } : {}),
-      ...(k > 3 ? { group: 'g' } : {}),
-    }));
-    expect(readInkml(writeInkml(dressed), fallback)).toEqual(dressed);
-  });
-
-  test('what is written is well-formed XML with one trace a stroke', () => {
-    const file = path.join(folder, 'ink.inkml');
-    writeFileSync(file, writeInkml(strokes));
-    const counted = execFileSync('python3', ['-c', `import xml.etree.ElementTree as E,sys;print(len(E.parse(sys.argv[1]).getroot().findall('.//{http://www.w3.org/2003/InkML}trace')))`, file]);
-    expect(Number(counted)).toBe(strokes.length);
-  });
-
-  test('what is no ink is refused with a sentence', () => {
-    for (const bad of ['', 'hello', '<svg/>', '<ink><trace>1</trace></ink>']) expect(() => readInkml(bad, fallback)).toThrow(InkmlError);
-  });
 });
 
 /** A second of sound by ffmpeg's own encoder, as WebM. */
@@ -186,6 +129,23 @@ describe('bundle', () => {
     const read = await readBundle(bytes);
     expect(read.note).toEqual(note);
     expect(read.takes.get('take1')).toEqual(takes.get('take1'));
+  });
+
+  test('holds what docs/bundle.schema.json says, by a validator of JSON Schema (draft 7), in the demo notes and here', async () => {
+    const schema = JSON.parse(readFileSync(path.join(ROOT, 'docs/bundle.schema.json'), 'utf8')) as object;
+    // Written by scripts/schema.ts from the schemas the program itself reads by.
+    expect(schema).toEqual(JSON.parse(JSON.stringify(bundleJsonSchema())));
+    const validate = new Ajv({ schemaId: 'auto' }).compile(schema);
+    const jsonOf = (bytes: Uint8Array) => JSON.parse(new TextDecoder().decode(unzipSync(bytes)['note.json'])) as Record<string, unknown>;
+    const notes = path.join(ROOT, 'demo/notes');
+    const bundles = readdirSync(notes).filter((n) => n.endsWith('.scrivo')).map((n) => new Uint8Array(readFileSync(path.join(notes, n))));
+    expect(bundles.length).toBeGreaterThan(2);
+    for (const bundle of [...bundles, await bytesOf(await writeBundle({ note, takes: new Map() }))]) {
+      expect([validate(jsonOf(bundle)), validate.errors]).toEqual([true, null]);
+    }
+    const bad = jsonOf(bundles[0]);
+    expect(validate({ ...bad, pages: [] })).toBe(false);
+    expect(validate({ ...bad, timeline: [{ take: 1 }] })).toBe(false);
   });
 
   test('what was found in its sound goes along; what does not fit the take is found anew', async () => {

@@ -1,5 +1,5 @@
 /** Packets as WebM: for the player piece by piece, and for a file to hand on. */
-import { ALL_FORMATS, BufferSource, BufferTarget, EncodedAudioPacketSource, EncodedPacket, EncodedPacketSink, Input, Output, StreamTarget, WebMOutputFormat, type StreamTargetChunk } from 'mediabunny';
+import { ALL_FORMATS, BufferSource, BufferTarget, EncodedAudioPacketSource, EncodedPacket, EncodedPacketSink, Input, Output, StreamTarget, WebMOutputFormat, type MetadataTags, type OutputFormat, type StreamTargetChunk } from 'mediabunny';
 import { BlobFile } from './blobFile';
 import { opusDuration, PRE_SKIP, SILENT_20_MS, type Packet } from '../audio/opus';
 import { packetsEnd } from '../audio/pieces';
@@ -36,7 +36,7 @@ export function fillHoles(packets: readonly Packet[], from: number, to = -Infini
 }
 
 /** Starts a file; gives the way to add packets, whose times are ms in it. */
-async function beginWebm(output: Output, head: Uint8Array): Promise<(packets: readonly Packet[]) => Promise<void>> {
+async function begin(output: Output, head: Uint8Array): Promise<(packets: readonly Packet[]) => Promise<void>> {
   const source = new EncodedAudioPacketSource('opus');
   output.addAudioTrack(source);
   await output.start();
@@ -49,7 +49,7 @@ async function beginWebm(output: Output, head: Uint8Array): Promise<(packets: re
 /** Packets whose times are ms in the file to be. */
 export async function webmOf(packets: readonly Packet[], head: Uint8Array): Promise<Uint8Array> {
   const output = new Output({ format: new WebMOutputFormat(), target: new BufferTarget() });
-  const add = await beginWebm(output, head);
+  const add = await begin(output, head);
   await add(packets);
   await output.finalize();
   return new Uint8Array(output.target.buffer!);
@@ -60,29 +60,58 @@ const OVERLAP_MS = 1;
 /** Bytes that are written at a time. */
 const CHUNK = 1 << 20;
 
-/** Sound that comes in portions (null after the last) as a file, with silence where some was lost: hours of it are never in memory. Null when there is none. */
-export async function webmFrom(next: () => Promise<readonly Packet[] | null>, head: Uint8Array): Promise<Blob | null> {
+/** Sound in portions, null after the last. */
+export type Portions = () => Promise<readonly Packet[] | null>;
+
+/** Sound as WebM. Null when there is none. */
+export const webmFrom = (next: Portions, head: Uint8Array): Promise<Blob | null> => soundFrom(next, head, new WebMOutputFormat());
+
+/** An output whose bytes are never in memory all at once; `blob` when it is finished. */
+export function outputToBlob(format: OutputFormat): { output: Output; blob: () => Blob } {
   const file = new BlobFile();
   const writable = new WritableStream<StreamTargetChunk>({ write: ({ data, position }) => file.write(data, position) });
-  const output = new Output({ format: new WebMOutputFormat(), target: new StreamTarget(writable, { chunked: true, chunkSize: CHUNK }) });
-  const add = await beginWebm(output, head);
-  let end: number | null = null;
-  for (let packets = await next(); packets; packets = await next()) {
-    const inOrder: Packet[] = [];
-    let last: number | null = end;
-    for (const p of packets) {
-      // Sound that lies over what came before it can only be damaged: it must not cost the rest.
-      if (last !== null && p.t < last - OVERLAP_MS) continue;
-      inOrder.push(p);
-      last = p.t + opusDuration(p.data);
-    }
-    if (!inOrder.length) continue;
-    await add(fillHoles(inOrder, end ?? inOrder[0].t));
-    end = packetsEnd(inOrder);
+  return { output: new Output({ format, target: new StreamTarget(writable, { chunked: true, chunkSize: CHUNK }) }), blob: () => file.blob(format.mimeType) };
+}
+
+/** Packets as a file of a kind that takes them as they are, with silence where some was lost: hours of it are never in memory. Null when there is none. */
+export async function soundFrom(next: Portions, head: Uint8Array, format: OutputFormat, tags: MetadataTags = {}): Promise<Blob | null> {
+  const { output, blob } = outputToBlob(format);
+  output.setMetadataTags(tags);
+  const add = await begin(output, head);
+  const whole = wholePortions(next);
+  let any = false;
+  for (let packets = await whole(); packets; packets = await whole()) {
+    await add(packets);
+    any = true;
   }
-  if (end === null) return null;
+  if (!any) {
+    await output.cancel();
+    return null;
+  }
   await output.finalize();
-  return file.blob('audio/webm');
+  return blob();
+}
+
+/** The same portions in order and without holes. */
+export function wholePortions(next: Portions): Portions {
+  let end: number | null = null;
+  return async () => {
+    for (let packets = await next(); packets; packets = await next()) {
+      const inOrder: Packet[] = [];
+      let last: number | null = end;
+      for (const p of packets) {
+        // Sound that lies over what came before it can only be damaged: it must not cost the rest.
+        if (last !== null && p.t < last - OVERLAP_MS) continue;
+        inOrder.push(p);
+        last = p.t + opusDuration(p.data);
+      }
+      if (!inOrder.length) continue;
+      const filled = fillHoles(inOrder, end ?? inOrder[0].t);
+      end = packetsEnd(inOrder);
+      return filled;
+    }
+    return null;
+  };
 }
 
 /** The Opus packets of a sound file with their times in ms. @throws Error with a sentence when there are none to be had. */

@@ -1,5 +1,5 @@
 /** ZIP files (PKWARE APPNOTE): written entry by entry and read entry by entry, with limits, since a ZIP can claim anything. */
-import { BlobReader, BlobWriter, configure, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry } from '@zip.js/zip.js';
+import { BlobReader, BlobWriter, configure, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter, type FileEntry, type Writer } from '@zip.js/zip.js';
 import type { Content } from './blobFile';
 
 // Whoever packs much does so in a worker as a whole; workers of the package's own would only carry the bytes to and fro.
@@ -9,6 +9,9 @@ configure({ useWebWorkers: false });
 export class ZipError extends Error {
   readonly name = 'ZipError';
 }
+
+/** As the package takes its writers; those for blobs are declared apart from the others. */
+type EntryWriter<T> = Writer<T> | (T extends Blob ? BlobWriter : never);
 
 /** The earliest time that a ZIP can say. */
 const EARLIEST = Date.UTC(1980, 0, 2);
@@ -55,12 +58,21 @@ export class ZipIn {
   }
 
   /** What says it is larger than it may be is not unpacked at all, and what turns out larger not to its end. @throws ZipError */
-  async read(name: string, largest: number): Promise<Uint8Array> {
+  read(name: string, largest: number): Promise<Uint8Array> {
+    return this.unpacked(name, largest, new Uint8ArrayWriter());
+  }
+
+  /** As `read`; never in memory as a whole. */
+  readBlob(name: string, largest: number): Promise<Blob> {
+    return this.unpacked(name, largest, new BlobWriter());
+  }
+
+  private async unpacked<T>(name: string, largest: number, writer: EntryWriter<T>): Promise<T> {
     const entry = this.files.get(name);
     if (!entry || entry.encrypted || entry.uncompressedSize > largest) throw new ZipError('It is missing, locked or too large.');
     const stop = new AbortController();
     try {
-      return await entry.getData(new Uint8ArrayWriter(), { signal: stop.signal, onprogress: (n) => (n > largest ? void stop.abort() : undefined) });
+      return await entry.getData(writer, { signal: stop.signal, onprogress: (n) => (n > largest ? void stop.abort() : undefined) });
     } catch {
       throw new ZipError('It is damaged.');
     }

@@ -2,8 +2,8 @@
 
 export function textOf(bytes: Uint8Array): string {
   let text = '';
-  // Function arguments are limited, so it goes in steps.
-  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192));
+  // Function arguments are limited, so it goes in steps; spread they would be gone through one by one.
+  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode.apply(null, bytes.subarray(i, i + 8192) as unknown as number[]);
   return text;
 }
 

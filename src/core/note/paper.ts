@@ -81,6 +81,9 @@ export const LINE_TINTS = [
   { color: '#9aa3ab', name: 'Grey' },
 ] as const;
 
+export const sheetColor = ({ kind, sheet }: Pick<Paper, 'kind' | 'sheet'>): string => sheet ?? (kind === 'cover' ? COVER : SHEET);
+export const lineColor = ({ line }: Pick<Paper, 'line'>): string => line ?? LINE;
+
 export interface Ruling {
   /** Ends of each line, mm; `strong` ones divide the sheet. */
   readonly lines: readonly { readonly x1: number; readonly y1: number; readonly x2: number; readonly y2: number; readonly strong?: boolean }[];

@@ -2,14 +2,14 @@
  * The corners of a light sheet in a photo: writing is closed over, edges vote for lines that have the light on one side (Hough, directed), and of the
  * quadrangles that four of those lines make the one with most edge under its sides is taken and fitted anew to the finer picture.
  */
-import { blurred, closed, grayOf, valueAt, type Gray, type Pixels } from './image';
+import { blurred, closed, grayOf, smaller, valueAt, type Gray, type Pixels } from './image';
 import type { Corners, Point } from './homography';
 
 const { abs, atan2, ceil, cos, floor, hypot, max, min, round, sin, sqrt } = Math;
 
 /** Sides of the small picture and of the one that is fitted to, px. */
 const SMALL_PX = 400;
-const FINE_PX = 1600;
+export const FINE_PX = 1600;
 /** Half the width of writing that is closed over in the small one, px. */
 const CLOSE_PX = 5;
 /** Lines that are tried. */
@@ -222,12 +222,13 @@ function fitted(g: Gray, [x0, y0]: Point, [x1, y1]: Point, a: number, reach: num
 
 /** The corners of the sheet in px of the photo; null when none is found that can be trusted: they are set by hand then. */
 export function findSheet(photo: Pixels): Corners | null {
-  const small = grayOf(photo, SMALL_PX);
+  const sharp = grayOf(photo, FINE_PX);
+  const small = smaller(sharp, SMALL_PX);
   const even = blurred(closed(small, CLOSE_PX), 1);
   const edges = edgesOf(even);
   const found = bestQuadrangle(even, edges, linesOf(even, edges));
   if (!found) return null;
-  const fine = blurred(grayOf(photo, FINE_PX), 1);
+  const fine = blurred(sharp, 1);
   const k = fine.w / small.w;
   const reach = max(4, 3.5 * k);
   const lines = found.lines.map((line, n) => {

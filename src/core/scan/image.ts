@@ -17,60 +17,98 @@ export interface Pixels {
 
 /** Brightness at most `longest` px on the longer side, every pixel the mean of those it stands for. Luma by ITU-R BT.601, 2.5.1. */
 export function grayOf({ width, height, data }: Pixels, longest: number): Gray {
+  const luma = new Float32Array(width);
+  return shrunk(width, height, longest, (y) => {
+    for (let x = 0, i = 4 * y * width; x < width; x++, i += 4) luma[x] = 0.299 * data[i] + 0.587 * data[i + 1] + 0.114 * data[i + 2];
+    return luma;
+  });
+}
+
+/** The same of brightness that was made already. */
+export const smaller = ({ w, h, v }: Gray, longest: number): Gray => shrunk(w, h, longest, (y) => v.subarray(y * w, (y + 1) * w));
+
+/** `row`: its brightness, asked for once each, from above. */
+function shrunk(width: number, height: number, longest: number, row: (y: number) => Float32Array): Gray {
   const k = min(1, longest / max(width, height));
   const [w, h] = [max(1, round(width * k)), max(1, round(height * k))];
   const v = new Float32Array(w * h);
+  const from = Int32Array.from({ length: w + 1 }, (_, x) => floor((x * width) / w));
+  const sums = new Float64Array(w);
   for (let y = 0; y < h; y++) {
     const [y0, y1] = [floor((y * height) / h), max(floor((y * height) / h) + 1, floor(((y + 1) * height) / h))];
-    for (let x = 0; x < w; x++) {
-      const x0 = floor((x * width) / w);
-      const x1 = max(x0 + 1, floor(((x + 1) * width) / w));
-      let sum = 0;
-      for (let yy = y0; yy < y1; yy++) for (let i = 4 * (yy * width + x0), end = 4 * (yy * width + x1); i < end; i += 4) sum += 0.299 * data[i] + 0.587 * data[i + 1] + 0.114 * data[i + 2];
-      v[y * w + x] = sum / ((y1 - y0) * (x1 - x0));
+    sums.fill(0);
+    for (let yy = y0; yy < y1; yy++) {
+      const line = row(yy);
+      for (let x = 0; x < w; x++) {
+        const end = max(from[x] + 1, from[x + 1]);
+        let sum = 0;
+        for (let i = from[x]; i < end; i++) sum += line[i];
+        sums[x] += sum;
+      }
     }
+    for (let x = 0; x < w; x++) v[y * w + x] = sums[x] / ((y1 - y0) * (max(from[x] + 1, from[x + 1]) - from[x]));
   }
   return { w, h, v };
 }
 
-/** The largest (or smallest) value within `r` px along rows and columns. */
-function extreme({ w, h, v }: Gray, r: number, best: (a: number, b: number) => number): Gray {
-  const pass = (from: Float32Array, n: number, lines: number, step: number, line: number): Float32Array => {
+/** The largest value within `r` px along rows and columns; the smallest of a picture whose values are turned round. */
+function largest({ w, h, v }: Gray, r: number): Gray {
+  const across = new Float32Array(v);
+  for (let y = 0; y < h; y++) {
+    const [base, end] = [y * w, (y + 1) * w];
+    for (let d = 1; d <= r; d++) {
+      for (let i = base; i < end - d; i++) if (v[i + d] > across[i]) across[i] = v[i + d];
+      for (let i = base + d; i < end; i++) if (v[i - d] > across[i]) across[i] = v[i - d];
+    }
+  }
+  const out = new Float32Array(across);
+  for (let y = 0; y < h; y++) {
+    for (let yy = max(0, y - r); yy <= min(h - 1, y + r); yy++) {
+      for (let i = y * w, j = yy * w, end = i + w; i < end; i++, j++) if (across[j] > out[i]) out[i] = across[j];
+    }
+  }
+  return { w, h, v: out };
+}
+
+const turned = ({ w, h, v }: Gray): Gray => ({ w, h, v: v.map((x) => -x) });
+
+/** Dark things narrower than 2 r + 1 px vanish: writing on a light sheet (morphological closing). */
+export const closed = (g: Gray, r: number): Gray => turned(largest(turned(largest(g, r)), r));
+
+/** The mean within `r` px, twice: near to a Gaussian. Beyond the edge as at the edge. */
+export function blurred({ w, h, v }: Gray, r: number): Gray {
+  const size = 2 * r + 1;
+  const across = (from: Float32Array): Float32Array => {
     const to = new Float32Array(from.length);
-    for (let l = 0; l < lines; l++) {
-      const base = l * line;
-      for (let i = 0; i < n; i++) {
-        let m = from[base + i * step];
-        for (let k = max(0, i - r); k <= min(n - 1, i + r); k++) m = best(m, from[base + k * step]);
-        to[base + i * step] = m;
+    for (let y = 0; y < h; y++) {
+      const base = y * w;
+      const last = base + w - 1;
+      let sum = (r + 1) * from[base];
+      for (let i = 1; i <= r; i++) sum += from[min(last, base + i)];
+      for (let x = 0, at = base; x < w; x++, at++) {
+        to[at] = sum / size;
+        sum += from[at + r + 1 > last ? last : at + r + 1] - from[at - r < base ? base : at - r];
       }
     }
     return to;
   };
-  return { w, h, v: pass(pass(v, w, h, 1, w), h, w, w, 1) };
-}
-
-/** Dark things narrower than 2 r + 1 px vanish: writing on a light sheet (morphological closing). */
-export const closed = (g: Gray, r: number): Gray => extreme(extreme(g, r, max), r, min);
-
-/** The mean within `r` px, twice: near to a Gaussian. */
-export function blurred({ w, h, v }: Gray, r: number): Gray {
-  const pass = (from: Float32Array, n: number, lines: number, step: number, line: number): Float32Array => {
+  // Down a picture row by row, all columns at once: so it is read in the order it lies in memory.
+  const down = (from: Float32Array): Float32Array => {
     const to = new Float32Array(from.length);
-    for (let l = 0; l < lines; l++) {
-      const base = l * line;
-      let sum = 0;
-      const at = (i: number) => from[base + min(n - 1, max(0, i)) * step];
-      for (let i = -r; i <= r; i++) sum += at(i);
-      for (let i = 0; i < n; i++) {
-        to[base + i * step] = sum / (2 * r + 1);
-        sum += at(i + r + 1) - at(i - r);
+    const sums = new Float64Array(w);
+    const rowAt = (y: number) => w * min(h - 1, max(0, y));
+    for (let i = -r; i <= r; i++) for (let x = 0, o = rowAt(i); x < w; x++, o++) sums[x] += from[o];
+    for (let y = 0; y < h; y++) {
+      const [base, next, gone] = [y * w, rowAt(y + r + 1), rowAt(y - r)];
+      for (let x = 0; x < w; x++) {
+        to[base + x] = sums[x] / size;
+        sums[x] += from[next + x] - from[gone + x];
       }
     }
     return to;
   };
   let out = v;
-  for (let k = 0; k < 2; k++) out = pass(pass(out, w, h, 1, w), h, w, w, 1);
+  for (let k = 0; k < 2; k++) out = down(across(out));
   return { w, h, v: out };
 }
 

@@ -26,7 +26,13 @@ export function straightened(photo: Pixels, corners: Corners, w: number, h: numb
       const c = j + 1 < height ? a + 4 * width : a;
       const d = i + 1 < width ? c + 4 : c;
       const o = 4 * (y * w + x);
-      for (let n = 0; n < 3; n++) data[o + n] = (1 - fy) * ((1 - fx) * from[a + n] + fx * from[b + n]) + fy * ((1 - fx) * from[c + n] + fx * from[d + n]) + 0.5;
+      const d4 = fx * fy;
+      const b4 = fx - d4;
+      const c4 = fy - d4;
+      const a4 = 1 - fx - c4;
+      data[o] = a4 * from[a] + b4 * from[b] + c4 * from[c] + d4 * from[d] + 0.5;
+      data[o + 1] = a4 * from[a + 1] + b4 * from[b + 1] + c4 * from[c + 1] + d4 * from[d + 1] + 0.5;
+      data[o + 2] = a4 * from[a + 2] + b4 * from[b + 2] + c4 * from[c + 2] + d4 * from[d + 2] + 0.5;
       data[o + 3] = 255;
     }
   }
@@ -42,30 +48,69 @@ const DARKEST = 0.45;
 /** After evening: darker than the first is ink, lighter than the second paper. */
 const [INK, PAPER] = [150, 215];
 
+/** The value below which a share of all of them lies. */
+function quantileOf(v: Float32Array, share: number): number {
+  const counts = new Uint32Array(256);
+  for (const x of v) counts[floor(min(255, max(0, x)))]++;
+  let left = share * (v.length - 1);
+  let k = 0;
+  while (k < 255 && left >= counts[k]) left -= counts[k++];
+  return k;
+}
+
+/** The lightest of each place of the coarse picture, not its mean: writing covers no more than a part of it. One picture for red, green and blue. */
+function lightest({ width, height, data }: Pixels, w: number, h: number): Float32Array[] {
+  const out = [0, 1, 2].map(() => new Float32Array(w * h));
+  const [r, g, b] = out;
+  for (let y = 0; y < height; y++) {
+    const row = floor(y / COARSE) * w;
+    for (let x = 0, o = 4 * y * width; x < width; ) {
+      const k = row + floor(x / COARSE);
+      const end = min(width, x + COARSE - (x % COARSE));
+      let [mr, mg, mb] = [r[k], g[k], b[k]];
+      for (; x < end; x++, o += 4) {
+        if (data[o] > mr) mr = data[o];
+        if (data[o + 1] > mg) mg = data[o + 1];
+        if (data[o + 2] > mb) mb = data[o + 2];
+      }
+      r[k] = mr;
+      g[k] = mg;
+      b[k] = mb;
+    }
+  }
+  return out;
+}
+
+/** Where each of `n` px lies between those of the coarse picture: which comes before it, and how far beyond that it is, 0..1. */
+function between(n: number, coarse: number): { before: Int32Array; share: Float32Array } {
+  const [before, share] = [new Int32Array(n), new Float32Array(n)];
+  for (let i = 0; i < n; i++) {
+    const at = min(coarse - 1.001, max(0, (i + 0.5) / COARSE - 0.5));
+    before[i] = floor(at);
+    share[i] = at - before[i];
+  }
+  return { before, share };
+}
+
 /** Shadows go and the paper turns white, channel by channel, so that colours stay what they are; then as it is wanted. Changes the pixels in place. */
 export function evened(sheet: Pixels, ink: Ink): Pixels {
   const { width, height, data } = sheet;
   const [w, h] = [max(1, ceil(width / COARSE)), max(1, ceil(height / COARSE))];
-  for (let n = 0; n < 3; n++) {
-    const v = new Float32Array(w * h);
-    // The lightest of each place, not its mean: writing covers no more than a part of it.
-    for (let y = 0; y < height; y++) for (let x = 0, o = 4 * y * width + n; x < width; x++, o += 4) {
-      const k = floor(y / COARSE) * w + floor(x / COARSE);
-      if (data[o] > v[k]) v[k] = data[o];
-    }
+  const [across, down] = [between(width, w), between(height, h)];
+  for (const [n, v] of lightest(sheet, w, h).entries()) {
     const paper = blurred(closed({ w, h, v }, WRITING), 2).v;
-    const least = DARKEST * [...paper].sort((a, b) => a - b)[floor(0.95 * (paper.length - 1))];
+    const least = max(24, DARKEST * quantileOf(paper, 0.95));
+    // Of each row of the coarse picture what stands behind a row of the sheet; then, along it, behind each of its pixels.
+    const row = new Float32Array(w + 1);
     for (let y = 0; y < height; y++) {
-      const gy = min(h - 1.001, max(0, (y + 0.5) / COARSE - 0.5));
-      const [j, fy] = [floor(gy), gy - floor(gy)];
+      const [j, fy] = [down.before[y], down.share[y]];
       const below = min(h - 1, j + 1);
+      for (let i = 0; i < w; i++) row[i] = (1 - fy) * paper[j * w + i] + fy * paper[below * w + i];
+      row[w] = row[w - 1];
       for (let x = 0, o = 4 * y * width + n; x < width; x++, o += 4) {
-        const gx = min(w - 1.001, max(0, (x + 0.5) / COARSE - 0.5));
-        const i = floor(gx);
-        const fx = gx - i;
-        const right = min(w - 1, i + 1);
-        const behind = (1 - fy) * ((1 - fx) * paper[j * w + i] + fx * paper[j * w + right]) + fy * ((1 - fx) * paper[below * w + i] + fx * paper[below * w + right]);
-        data[o] = (255 * data[o]) / max(24, least, behind) + 0.5;
+        const i = across.before[x];
+        const behind = row[i] + across.share[x] * (row[i + 1] - row[i]);
+        data[o] = (255 * data[o]) / (behind > least ? behind : least) + 0.5;
       }
     }
   }

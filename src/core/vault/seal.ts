@@ -53,6 +53,32 @@ export async function openBytes(key: CryptoKey, name: string, sealed: Uint8Array
   }
 }
 
+/**
+ * What is too large to be in memory as a whole, sealed portion by portion: each by itself, under a name that says which it is and
+ * whether it is the last, so that none can be left out, put in another's place or cut off (the way of the STREAM construction: Hoang,
+ * Reyhanitabar, Rogaway and Vizár, Online Authenticated-Encryption and its Nonce-Reuse Misuse-Resistance, CRYPTO 2015).
+ */
+const portionName = (name: string, i: number, last: boolean): string => `${name}/${i}${last ? '/last' : ''}`;
+const OVERHEAD = NONCE_BYTES + 16;
+
+async function* byPortion(content: Blob, size: number): AsyncGenerator<{ bytes: Bytes; i: number; last: boolean }> {
+  for (let at = 0, i = 0; i === 0 || at < content.size; at += size, i++) yield { bytes: new Uint8Array(await content.slice(at, at + size).arrayBuffer()), i, last: at + size >= content.size };
+}
+
+/** `portion`: bytes of the open text that are sealed at a time. */
+export async function sealPortions(key: CryptoKey, name: string, content: Blob, portion: number): Promise<Blob> {
+  const sealed: Blob[] = [];
+  for await (const { bytes, i, last } of byPortion(content, portion)) sealed.push(new Blob([await sealBytes(key, portionName(name, i, last), bytes)]));
+  return new Blob(sealed);
+}
+
+/** @throws SealError */
+export async function openPortions(key: CryptoKey, name: string, sealed: Blob, portion: number): Promise<Blob> {
+  const open: Blob[] = [];
+  for await (const { bytes, i, last } of byPortion(sealed, portion + OVERHEAD)) open.push(new Blob([await openBytes(key, portionName(name, i, last), bytes)]));
+  return new Blob(open);
+}
+
 export const isSealed = (text: string): boolean => text.startsWith(MAGIC);
 
 function bytesOf(text: string): { how: string; bytes: Uint8Array } {

@@ -10,13 +10,14 @@ import { reasonOf } from '../../store/messages';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Dialog } from '../../ui/Dialog';
 import { Icon } from '../../ui/icons';
+import { InkOffer } from './InkOffer';
 import { PicturesOffer } from './PicturesOffer';
 import { SoundOffer } from './SoundOffer';
 import { PdfOffer } from './PdfOffer';
 import { useHandedFiles } from './useHandedFiles';
 
 /** All that can be brought in, for the browser's own choice of files. */
-const ACCEPTED = '.pdf,application/pdf,image/*,.heic,audio/*,video/mp4,video/webm';
+const ACCEPTED = '.pdf,application/pdf,image/*,.heic,audio/*,video/mp4,video/webm,.inkml,application/inkml+xml';
 
 /** Kinds that are known and go another way. */
 const OTHERS: Readonly<Record<string, string>> = {
@@ -87,7 +88,7 @@ function Opened() {
           </View>
         ) : files.length === 0 ? (
           <>
-            <Text>{into === null ? 'A PDF becomes a new note to write on, sound a take to write along with, a picture a page that has it.' : 'The pages of a PDF come into this note, to write on; pictures come onto the page; sound becomes a take to write along with.'} Files can also be dropped onto the program from anywhere.</Text>
+            <Text>{into === null ? 'A PDF becomes a new note to write on, sound a take to write along with, a picture a page that has it, ink (InkML) pages one writes on.' : 'The pages of a PDF come into this note, to write on; pictures come onto the page; sound becomes a take to write along with; ink (InkML) comes as pages.'} Files can also be dropped onto the program from anywhere.</Text>
             <Button mode="contained" icon="bringIn" onPress={() => void choose()} contentStyle={styles.tall}>
               Choose files
             </Button>
@@ -105,6 +106,7 @@ function Opened() {
             {rest.map(({ file, kind }) => {
               const same = { file, place, go, onDone: () => done(file) };
               if (kind === 'pdf') return <PdfOffer key={file.name} {...same} />;
+              if (kind === 'ink') return <InkOffer key={file.name} {...same} />;
               if (kind === 'sound') return <SoundOffer key={file.name} {...same} />;
               return <Refused key={file.name} name={file.name} why={typeof kind === 'object' ? kind.refused : OTHERS[kind]} onClose={() => done(file)} />;
             })}

@@ -13,6 +13,8 @@ import './bringing.css';
 
 /** The picture of the first page, px. */
 const [WIDE, HIGH] = [120, 150];
+/** So long its picture is waited for, ms. */
+const PICTURE_MS = 8000;
 
 type Look = { readonly is: 'looking' } | { readonly is: 'locked'; readonly wrong: boolean } | { readonly is: 'broken'; readonly why: string } | { readonly is: 'open'; readonly pages: number; readonly picture: ImageBitmap | null };
 
@@ -34,7 +36,7 @@ export function PdfOffer({ file, place, go, onDone }: { file: File; place: Place
         const { w, h } = sheetOf(size.w, size.h);
         const dpr = Math.min(3, window.devicePixelRatio || 1);
         // A page that cannot be drawn can still be brought in and written on.
-        const picture = await pdf.draw(0, Math.min(WIDE / w, HIGH / h) * dpr, [0, 0, w, h]).catch(() => null);
+        const picture = await pdf.draw(0, Math.min(WIDE / w, HIGH / h) * dpr, [0, 0, w, h], PICTURE_MS).catch(() => null);
         if (wanted) setLook({ is: 'open', pages: pdf.pages, picture });
       } finally {
         pdf.close();

@@ -29,6 +29,8 @@ export function ScanOffer({ photos, place, go, onDone }: { photos: readonly File
   const [corners, setCorners] = useState<Corners>(BY_HAND);
   const [ink, setInk] = useState<Ink>('colour');
   const [step, setStep] = useState<Step>({ is: 'looking' });
+  const ahead = useRef<{ photo: File; corners: Corners; ink: Ink; sheet: Promise<ScannedSheet> } | null>(null);
+  const inkNow = useRef<Ink>('colour');
   const photo = photos[at];
   const url = useUrl(photo);
   useEffect(() => {
@@ -37,6 +39,9 @@ export function ScanOffer({ photos, place, go, onDone }: { photos: readonly File
       (found) => {
         if (!wanted) return;
         setCorners(found.corners ?? BY_HAND);
+        // Nearly always they are right: while one looks at them the sheet is made.
+        if (found.corners) ahead.current = { photo, corners: found.corners, ink: inkNow.current, sheet: straightenPaper(photo, found.corners, inkNow.current) };
+        ahead.current?.sheet.catch(() => undefined);
         setStep({ is: 'corners', found: found.corners !== null });
       },
       (e: unknown) => wanted && setStep({ is: 'broken', why: reasonOf(e) }),
@@ -48,8 +53,11 @@ export function ScanOffer({ photos, place, go, onDone }: { photos: readonly File
   useEffect(() => endScanning, []);
   const straighten = (as: Ink) => {
     setInk(as);
+    inkNow.current = as;
     setStep({ is: 'straightening' });
-    straightenPaper(photo, corners, as).then(
+    const made = ahead.current;
+    const isMade = made?.photo === photo && made.corners === corners && made.ink === as;
+    (isMade ? made.sheet : straightenPaper(photo, corners, as)).then(
       (sheet) => setStep({ is: 'sheet', sheet }),
       (e: unknown) => setStep(e instanceof Error && e.name === 'RangeError' ? { is: 'corners', found: false } : { is: 'broken', why: reasonOf(e) }),
     );
@@ -127,7 +135,7 @@ function useUrl(file: Blob): string | null {
 function SheetPicture({ sheet }: { sheet: ScannedSheet }) {
   const image = useRef<HTMLImageElement>(null);
   useEffect(() => {
-    const url = URL.createObjectURL(new Blob([sheet.bytes as Uint8Array<ArrayBuffer>], { type: 'image/webp' }));
+    const url = URL.createObjectURL(new Blob([sheet.bytes as Uint8Array<ArrayBuffer>]));
     if (image.current) image.current.src = url;
     return () => URL.revokeObjectURL(url);
   }, [sheet]);

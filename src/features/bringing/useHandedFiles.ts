@@ -36,7 +36,7 @@ function pasted(data: DataTransfer): boolean {
   const files = [...data.files];
   const [text, html] = [data.getData('text/plain'), data.getData('text/html')];
   const { clipboard } = state;
-  if (writes && clipboard && (clipboard.mark === null ? files.length === 0 : text === clipboard.mark)) side.dispatch(pasteInSight());
+  if (writes && clipboard && (clipboard.marking || (clipboard.mark === null ? files.length === 0 : text === clipboard.mark))) side.dispatch(pasteInSight());
   else if (files.length) bring(files, addressOf('', html));
   else if (writes && text.trim()) void side.dispatch(pasteText(text, addressOf(text, html)));
   else return false;

@@ -5,10 +5,11 @@ import { Button, Text, TextInput, useTheme } from 'react-native-paper';
 import { Dialog } from '../../ui/Dialog';
 import { canMoveInto, EMBLEMS, FOLDER_COLORS, foldersIn, type Folder } from '../../core/library/folder';
 import { backUp } from '../../store/backup';
-import { emptyBin, moveNotes, putFolder, removeFolder, renameNote, tagNotes } from '../../store/filing';
+import { emptyBin, moveNotes, notesWithin, putFolder, removeFolder, renameNote, tagNotes } from '../../store/filing';
 import { deleteNotes } from '../../store/library';
-import { useAppDispatch, useAppSelector } from '../../store/store';
+import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
+import { HandOnSheet } from '../handing/HandOnSheet';
 import { titleOf, type Asked } from './asked';
 import { Item, Menu, NoteMenu, type MenuItem } from './NoteMenu';
 import { FolderBadge } from '../../ui/FolderBadge';
@@ -27,6 +28,7 @@ export interface NoteDialogsProps {
 export function NoteDialogs(props: NoteDialogsProps) {
   const { asked, onAsk } = props;
   if (!asked) return null;
+  if (asked.kind === 'hand') return <HandOnSheet ids={asked.ids} title={titleOf(asked.ids)} onClose={() => onAsk(null)} />;
   return (
     // Each question is a dialog of its own: the next one takes the focus anew.
     <Dialog key={JSON.stringify(asked)} onDismiss={() => onAsk(null)}>
@@ -35,7 +37,7 @@ export function NoteDialogs(props: NoteDialogsProps) {
   );
 }
 
-function Content({ asked, extra, onAsk, onDone, onGo }: NoteDialogsProps & { asked: Asked }) {
+function Content({ asked, extra, onAsk, onDone, onGo }: NoteDialogsProps & { asked: Exclude<Asked, { kind: 'hand' }> }) {
   const dispatch = useAppDispatch();
   const close = () => onAsk(null);
   const folders = useAppSelector((s) => s.library.folders);
@@ -51,10 +53,12 @@ function Content({ asked, extra, onAsk, onDone, onGo }: NoteDialogsProps & { ask
       return <Rename id={asked.ids[0]} onClose={close} onSave={(title) => done(() => void dispatch(renameNote(asked.ids[0], title)))()} />;
     case 'folder': {
       const folder = folders.get(asked.folder);
+      const inside = notesWithin(store.getState().library, asked.folder);
       return (
         <Menu title={folder?.name ?? 'Folder'} onClose={close}>
           <Item name="Name and look" onPress={() => onAsk({ kind: 'edit-folder', folder: asked.folder })} />
           <Item name="New folder in it" onPress={() => onAsk({ kind: 'new-folder', parent: asked.folder })} />
+          {inside.length > 0 && <Item name="Hand on" onPress={() => onAsk({ kind: 'hand', ids: inside.map((h) => h.id) })} />}
           <Item name="Back up this folder" onPress={done(() => void dispatch(backUp(asked.folder)))} />
           <Item name="Move to a folder" onPress={() => onAsk({ kind: 'move-folder', folder: asked.folder })} />
           <Item

@@ -3,7 +3,7 @@ import { createSelector } from '@reduxjs/toolkit';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import { archiveNotes, binNotes, duplicateNotes, moveNotes, placeOf, putBack, selectInUse, tagNotes } from '../../store/filing';
-import { saveCopy } from '../../store/handOn';
+import { handOnAtOnce, saveCopy } from '../../store/handOn';
 import { unlockNotes } from '../../store/lock';
 import { askToLock } from '../../store/lockState';
 import type { RootState } from '../../store/state';
@@ -27,6 +27,8 @@ export interface NoteMenuProps {
 
 /** So many folders and tags stand in the menu itself: those used last. */
 const AT_HAND = 4;
+/** Formats that are a touch away: those used last. */
+const FORMATS = 2;
 
 /** Folders by when notes in them were worked on, and tags by how many notes have them. */
 const selectAtHand = createSelector(
@@ -49,6 +51,8 @@ export function NoteMenu({ ids, extra, onAsk, onClose, onDone }: NoteMenuProps) 
   const { colors } = useTheme();
   const place = useAppSelector((s) => placeOf(s, ids[0]));
   const { folders, tags } = useAppSelector(selectAtHand);
+  const lately = useAppSelector((s) => s.settings.handing.last);
+  const formats = [...new Set([...lately, 'PDF'])].slice(0, FORMATS);
   const { covers } = store.getState().library;
   const { whole } = store.getState().lock;
   // Asked in the note itself, where it cannot go from under the writer's hands.
@@ -101,6 +105,17 @@ export function NoteMenu({ ids, extra, onAsk, onClose, onDone }: NoteMenuProps) 
             <Choice key={t} role="button" name={t} on={place.tags.includes(t)} onPress={() => void dispatch(place.tags.includes(t) ? tagNotes(ids, [], [t]) : tagNotes(ids, [t], []))} />
           ))}
           <Choice role="button" label="Other tags" name="Other …" on={false} onPress={() => onAsk({ kind: 'tags', ids })} />
+        </View>
+      </View>
+      <View style={styles.part}>
+        <Text variant="labelLarge" style={{ color: colors.onSurfaceVariant }}>
+          Hand on
+        </Text>
+        <View role="group" aria-label="Hand on at once" style={styles.row}>
+          {formats.map((f) => (
+            <Choice key={f} role="button" label={`Save as ${f}, as last time`} name={f} on={false} onPress={done(() => void dispatch(handOnAtOnce(ids, f)))} />
+          ))}
+          <Choice role="button" label="Hand on" name="Hand on …" on={false} onPress={() => onAsk({ kind: 'hand', ids })} />
         </View>
       </View>
       {one && <Item name="Save as a file" onPress={done(() => void dispatch(saveCopy(ids[0])))} />}

@@ -173,7 +173,7 @@ export function LibraryScreen() {
       {wide && <FolderTree where={where} counts={counts} go={go} onMore={(folder) => setAsked({ kind: 'folder', folder })} onNew={() => setAsked({ kind: 'new-folder', parent: at })} onNotes={dropped} onFolder={folderDropped} />}
       <View style={styles.all}>
         <View style={styles.row}>
-          <Text variant="headlineMedium" role="heading" aria-level={1} style={styles.grow} numberOfLines={1}>
+          <Text variant="headlineMedium" role="heading" aria-level={1} style={styles.title} numberOfLines={1}>
             {where.kind === 'archive' ? 'Archive' : where.kind === 'bin' ? 'Bin' : (path.at(-1)?.name ?? 'Library')}
           </Text>
           <IconButton icon={view === 'list' ? 'pictures' : 'list'} aria-label={view === 'list' ? 'Show page pictures' : 'Show a list'} onPress={() => patch({ libraryView: view === 'list' ? 'pictures' : 'list' })} style={styles.icon} />
@@ -277,6 +277,8 @@ const styles = StyleSheet.create({
   all: { flex: 1, padding: 20, paddingBottom: 0, gap: 10, minWidth: 0 },
   row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 6 },
   grow: { flex: 1 },
+  // With large text what stands beside it goes to the next line.
+  title: { flex: 1, minWidth: textPx(120) },
   icon: { margin: 0, width: 44, height: 44 },
   head: { gap: 4, paddingBottom: 6 },
   list: { paddingBottom: 20 },

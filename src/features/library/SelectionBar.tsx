@@ -44,6 +44,7 @@ export function SelectionBar({ where, ids, all, onAll, onAsk, onDone }: Selectio
       ) : (
         <>
           {act('Move', () => onAsk({ kind: 'move', ids }))}
+          {act('Hand on', () => onAsk({ kind: 'hand', ids }))}
           {act('Duplicate', () => void dispatch(duplicateNotes(ids)))}
           {act('Tags', () => onAsk({ kind: 'tags', ids }))}
           {act(where === 'archive' ? 'Out of the archive' : 'Archive', () => void dispatch(archiveNotes(ids, where !== 'archive')))}

@@ -1,6 +1,6 @@
 /** The colours that pages are drawn in: as they are, or as on dark paper. Files that leave the application are always drawn as they are. */
 import { DARK_SHEET, onDark } from '../../core/ink/darkPage';
-import { COVER, LINE, SHEET } from '../../core/note/paper';
+import { LINE, lineColor, SHEET, sheetColor } from '../../core/note/paper';
 import type { Page, Paper } from '../../core/note/schema';
 
 export interface PageLook {
@@ -12,9 +12,9 @@ export interface PageLook {
 }
 
 export const LIGHT_PAGE: PageLook = {
-  sheet: (paper) => paper.sheet ?? (paper.kind === 'cover' ? COVER : SHEET),
+  sheet: sheetColor,
   plate: () => SHEET,
-  line: (paper) => paper.line ?? LINE,
+  line: lineColor,
   ink: (color) => color,
 };
 

@@ -4,26 +4,9 @@ import type { Placed } from '../../core/note/kinds/kinds';
 import { readInk } from '../../core/note/records/inkChunk';
 import type { Page } from '../../core/note/schema';
 import { NewerError, RecordError } from '../../core/record';
-import type { Picture } from '../../core/note/kinds/picture';
 import { backdropOf } from './backdrops';
-import type { Backdrop } from './kindPainter';
+import { bitmapsOf, type ReadContent } from './bitmaps';
 import { paintPage } from './pagePainter';
-import { sheetOfPicture } from './pictureOnPage';
-
-/** Pictures on the page, as fine as they are seen; one that cannot be shown leaves its place empty. */
-async function shownOf(placed: readonly Placed[], k: number, content: ReadContent): Promise<Map<Picture, Backdrop>> {
-  const shown = new Map<Picture, Backdrop>();
-  for (const it of placed) {
-    if (it.kind !== 'picture') continue;
-    const sheet = sheetOfPicture(it);
-    const bytes = await content(it.content).catch(() => null);
-    const bitmap = bytes && (await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>]), { resizeWidth: Math.max(1, Math.round(sheet.w * k)), resizeQuality: 'high' }).catch(() => null));
-    if (bitmap) shown.set(it, backdropOf(bitmap, sheet));
-  }
-  return shown;
-}
-
-export type ReadContent = (hash: string) => Promise<Uint8Array | null>;
 
 /** Strokes of other pages in the records are passed over. `width`: px. `content`: bytes of pictures, null where they are not here. */
 async function draw(page: Page, ink: readonly string[], width: number, backdrop: ImageBitmap | null, content: ReadContent): Promise<Uint8Array> {
@@ -37,7 +20,7 @@ async function draw(page: Page, ink: readonly string[], width: number, backdrop:
     }
   }
   const k = width / page.w;
-  const pictures = await shownOf(placed, k, content);
+  const pictures = await bitmapsOf(placed, k, content);
   const canvas = new OffscreenCanvas(width, Math.max(1, Math.round(page.h * k)));
   const ctx = canvas.getContext('2d')!;
   ctx.scale(k, k);

@@ -2,7 +2,8 @@
 import { proxy, transfer } from 'comlink';
 import type { Page } from '../../core/note/schema';
 import { WorkerCall } from '../worker';
-import type { Pictures, ReadContent } from './picture.worker';
+import type { ReadContent } from './bitmaps';
+import type { Pictures } from './picture.worker';
 
 const worker = new WorkerCall<Pictures>(() => new Worker(new URL('./picture.worker', window.location.href)));
 

@@ -97,7 +97,7 @@ interface Open {
 const SHARED_EVERY = 12;
 let drawn = 0;
 
-const parser = PDFWorker.create({ port: new Worker(here('pdf.worker.min.mjs'), { type: 'module' }) });
+const parser = PDFWorker.create({ port: new Worker(here('parser.mjs'), { type: 'module' }) });
 const docs = new Map<number, Open>();
 
 async function page(doc: number, leaf: number): Promise<PDFPageProxy> {
@@ -195,6 +195,7 @@ const work: PdfWork = {
       const bitmap = canvas.transferToImageBitmap();
       return transfer(bitmap, [bitmap]);
     } finally {
+      canvas.width = canvas.height = 0;
       // Scanned pages are large: what was decoded for one goes with it, and now and then what pages share.
       p.cleanup();
       if (++drawn % SHARED_EVERY === 0) await docs.get(doc)?.pdf.cleanup(true).catch(() => undefined);

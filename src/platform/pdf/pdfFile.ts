@@ -1,9 +1,11 @@
 /** PDF files that are open, each in a worker of its own which reads and draws it. One that nobody has used for a while is let go of with its worker, and all of its memory comes back. */
 import { proxy, type Remote } from 'comlink';
 import type { Box } from '../../core/ink/stroke';
-import { WorkerCall } from '../worker';
+import { TooLongError, WorkerCall } from '../worker';
 import type { LeafLink, LeafText, OutlineItem, PdfWork, ReadRange } from './pdfWork';
 
+/** A page that takes longer to draw is none that anybody printed. */
+const DRAWN_MS = 40_000;
 /** A worker has one document. */
 const DOC = 1;
 
@@ -35,6 +37,7 @@ function asTold(e: unknown, password: string | null): unknown {
   if (!(e instanceof Error) || e instanceof DOMException) return e;
   if (e.name === 'AbortError') return new DOMException('Stopped.', 'AbortError');
   if (e.name === 'PasswordException') return new PdfPasswordError(password !== null);
+  if (e instanceof TooLongError) return new PdfError(`a page of it cannot be drawn, ${e.message}`);
   if (e.name === 'InvalidPDFException') return new PdfError('it is no PDF, or it is damaged beyond reading');
   return new PdfError(`it cannot be read (${e.message})`);
 }
@@ -60,12 +63,13 @@ export class PdfFile {
 
   private closed = false;
 
-  private async ask<R>(what: (w: Remote<PdfWork>) => Promise<R>): Promise<R> {
+  private async ask<R>(what: (w: Remote<PdfWork>) => Promise<R>, limit?: number): Promise<R> {
     // A worker that is asked once more would come back without the document.
     if (this.closed) throw new DOMException('Stopped.', 'AbortError');
     try {
-      return await this.worker.call(what);
+      return await this.worker.call(what, limit);
     } catch (e) {
+      if (e instanceof TooLongError) this.closed = true;
       throw asTold(e, this.password);
     }
   }
@@ -75,9 +79,9 @@ export class PdfFile {
     return this.ask((w) => w.sizes(DOC, from, to));
   }
 
-  /** A part of a page (mm) at `k` px per mm. */
-  draw(leaf: number, k: number, part: Box): Promise<ImageBitmap> {
-    return this.ask((w) => w.draw(DOC, leaf, k, part));
+  /** A part of a page (mm) at `k` px per mm. What takes longer than `limit` (ms) is given up, and the file is closed. */
+  draw(leaf: number, k: number, part: Box, limit = DRAWN_MS): Promise<ImageBitmap> {
+    return this.ask((w) => w.draw(DOC, leaf, k, part), limit);
   }
 
   text(leaf: number): Promise<LeafText[]> {

@@ -15,8 +15,9 @@ export function PageEnd({ bottom, messages, places, onWeb, ...acts }: { bottom: 
   const listens = useAppSelector((s) => s.note.mode === 'listen');
   return (
     <View style={[styles.all, { bottom }]}>
-      {sheet === 'lists' && <ListSheet places={places} />}
+      {/* Above the lists: what comes and goes by itself moves nothing from under a finger. */}
       <Messages inline {...messages} />
+      {sheet === 'lists' && <ListSheet places={places} />}
       {listens && <HearingState />}
       <Options onWeb={onWeb} {...acts} />
       {sheet === 'pens' && <PenRow />}
@@ -25,4 +26,4 @@ export function PageEnd({ bottom, messages, places, onWeb, ...acts }: { bottom: 
   );
 }
 
-const styles = StyleSheet.create({ all: { position: 'absolute', left: 0, right: 0, maxHeight: '94%', justifyContent: 'flex-end', pointerEvents: 'box-none', zIndex: 20 } });
+const styles = StyleSheet.create({ all: { position: 'absolute', left: 0, right: 0, top: '6%', justifyContent: 'flex-end', pointerEvents: 'box-none', zIndex: 20 } });

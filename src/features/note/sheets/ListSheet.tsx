@@ -36,7 +36,8 @@ export function ListSheet({ places }: { places: Places }) {
 }
 
 const styles = StyleSheet.create({
-  all: { flexShrink: 1, minHeight: 0, borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1, borderBottomWidth: 0, boxShadow: `0 -4px 16px ${shadow(0.18)}`, pointerEvents: 'auto' },
+  // A message has its place above it, however long the list.
+  all: { flexShrink: 1, minHeight: 0, maxHeight: '90%', borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1, borderBottomWidth: 0, boxShadow: `0 -4px 16px ${shadow(0.18)}`, pointerEvents: 'auto' },
   top: { flexDirection: 'row', alignItems: 'center', paddingLeft: 16, minHeight: 48 },
   title: { flex: 1 },
   icon: { margin: 0, width: 44, height: 44 },

@@ -4,7 +4,7 @@ import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Note } from '../../../core/note/edit';
 import type { MarkKind, Page } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
-import { heardAt } from '../../../core/time/heardAt';
+import { timedLines } from '../../../core/review/timedLines';
 import { MARK_SHAPES } from '../../../ui/markShapes';
 import './margin.css';
 import '../../../ui/takes.css';
@@ -27,37 +27,17 @@ export interface MarginLine {
 
 /** Lines and drawings of a page, top to bottom, each dated by its first stroke that has sound. */
 export function marginLines(note: Note, page: Page, grouping: Grouping): MarginLine[] {
-  const byId = new Map((note.ink[page.id] ?? []).map((s) => [s.id, s]));
-  const rows = [
-    ...grouping.lines.map((l) => ({ box: l.box, ids: l.words.flatMap((w) => grouping.words[w].strokes), what: 'Line' })),
-    ...grouping.drawings.map((d) => ({ box: d.box, ids: d.strokes, what: 'Drawing' })),
-  ];
-  const lines: MarginLine[] = [];
-  for (const row of rows) {
-    const strokes = row.ids.flatMap((id) => byId.get(id) ?? []).sort((a, b) => a.wall - b.wall);
-    if (!strokes.length) continue;
-    let first = strokes[0];
-    let heard = null;
-    for (const s of strokes) {
-      heard = heardAt(note, s);
-      if (!heard) continue;
-      first = s;
-      break;
-    }
-    const take = heard ? note.header.takes[heard.take] : null;
-    lines.push({
-      y: (row.box[1] + row.box[3]) / 2,
-      top: row.box[1],
-      bottom: row.box[3],
-      first,
-      ids: new Set(row.ids),
-      ms: heard?.ms ?? null,
-      take: heard?.take ?? -1,
-      text: heard?.text ?? '–',
-      label: heard ? `${row.what} written at ${spokenTime(heard.ms)}, ${take?.name ?? ''}: play from here` : `${row.what} written without sound`,
-    });
-  }
-  return lines.sort((a, b) => a.y - b.y);
+  return timedLines(note, page, grouping).map(({ what, box, ids, first, heard }) => ({
+    y: (box[1] + box[3]) / 2,
+    top: box[1],
+    bottom: box[3],
+    first,
+    ids: new Set(ids),
+    ms: heard?.ms ?? null,
+    take: heard?.take ?? -1,
+    text: heard?.text ?? '–',
+    label: heard ? `${what} written at ${spokenTime(heard.ms)}, ${note.header.takes[heard.take]?.name ?? ''}: play from here` : `${what} written without sound`,
+  }));
 }
 
 /** A mark or a gap beside the line that was being written then. */

@@ -6,14 +6,14 @@ import { PX_PER_MM } from '../../../core/ink/ruler';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
-import { NEW_PAPER } from '../../../core/note/schema';
+import { NEW_PAPER, type Heading } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
 import { Backdrops } from '../../../platform/drawing/backdrops';
 import { allBackdrops, Leaves } from '../../../platform/drawing/leaves';
 import { DARK_PAGE, LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
-import { PixelRoom } from '../../../platform/drawing/pixelRoom';
+import { bytesOfPixels, PixelRoom } from '../../../platform/drawing/pixelRoom';
 import type { Seen } from '../../../storage/seenFile';
 import type { Lit, ToolName } from '../../../store/slices';
 import { Frames } from './frames';
@@ -46,8 +46,10 @@ import './tools.css';
 
 /** A change of position larger than this is a jump, ms. */
 const JUMP_LEAST_MS = 400;
-/** Bytes of pixels of all tiles and of the pictures behind pages: several times what a large screen shows. */
-const PIXELS_MOST = 192 << 20;
+const NO_HEADINGS: readonly Heading[] = [];
+/** Bytes of pixels of all tiles and of the pictures behind pages: so many times what the screen shows, within these. */
+const [SCREENS, PIXELS_LEAST, PIXELS_MOST] = [24, 48 << 20, 192 << 20] as const;
+const pixelsMost = (): number => Math.min(PIXELS_MOST, Math.max(PIXELS_LEAST, SCREENS * bytesOfPixels(window.screen.width, window.screen.height) * (window.devicePixelRatio || 1) ** 2));
 /** More changed things than this are drawn anew as one area. */
 const MANY = 60;
 
@@ -70,6 +72,7 @@ export class Surface {
   private readonly margin: MarginView;
   private readonly printed: PrintedLayer;
   private leaves: Leaves | null = null;
+  private headings: { of: readonly Heading[] | undefined; by: ReadonlyMap<string, Heading[]> } = { of: undefined, by: new Map() };
   private readonly wet: WetInk;
   private readonly replay: ReplayView;
   private readonly handRest: HandRest;
@@ -245,7 +248,7 @@ export class Surface {
   }
 
   private makeShared(): Shared {
-    const room = new PixelRoom(PIXELS_MOST);
+    const room = new PixelRoom(pixelsMost());
     const { events } = this;
     const came = (hash: string) => {
       for (const view of this.layout.pages) if (view.near && (view.page.backdrop?.content === hash || view.placed.some((it) => it.kind === 'picture' && it.content === hash))) this.invalidate(view);
@@ -456,7 +459,7 @@ export class Surface {
 
   /** Headings are seen where they stand: a double rule beside their ink, the deeper the shorter. */
   private showHeadings(view: PageView): void {
-    const headings = this.state!.note.header.headings?.filter((h) => h.page === view.page.id) ?? [];
+    const headings = this.headingsOn(view.page.id);
     const of = headings.length ? `${view.placed.length} ${this.layout.scale} ${JSON.stringify(headings)}` : null;
     if (view.headingsOf === of) return;
     view.headingsOf = of;
@@ -472,6 +475,17 @@ export class Surface {
         return [el];
       }),
     );
+  }
+
+  /** Those of a page: looked through once for all pages, since a book has hundreds of both. */
+  private headingsOn(page: string): readonly Heading[] {
+    const { headings } = this.state!.note.header;
+    if (headings !== this.headings.of) {
+      const by = new Map<string, Heading[]>();
+      for (const h of headings ?? []) by.set(h.page, [...(by.get(h.page) ?? []), h]);
+      this.headings = { of: headings, by };
+    }
+    return this.headings.by.get(page) ?? NO_HEADINGS;
   }
 
   private added(view: PageView, it: Placed): void {

@@ -92,6 +92,8 @@ export class PageTiles {
   private remove = ({ canvas }: { canvas: HTMLCanvasElement }): boolean => {
     this.shared.room.free(bytesOfPixels(canvas.width, canvas.height));
     canvas.remove();
+    // Its pixels go at once, and not when the browser next tidies up.
+    canvas.width = canvas.height = 0;
     return false;
   };
 

@@ -138,8 +138,10 @@ export class PenTool implements Tool {
     if (this.hold) clearTimeout(this.hold);
     this.hold = null;
     this.still = at;
-    if (!this.host.state.holdShapes || this.pen?.kind === 'highlighter') return;
-    this.hold = setTimeout(() => this.heldStill(), HOLD_MS);
+    // With Shapes in hand it becomes one when the pen lifts: who rests on the way is not done with it.
+    if (!this.host.state.holdShapes || this.shapes || this.pen?.kind === 'highlighter') return;
+    // Where the page was busy, moves may wait for the next frame: only a pen that has not moved by then was held still.
+    this.hold = setTimeout(() => requestAnimationFrame(() => this.still === at && this.heldStill()), HOLD_MS);
   }
 
   private heldStill(): void {

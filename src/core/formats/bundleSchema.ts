@@ -1,0 +1,18 @@
+/** What `note.json` of a bundle holds, as a JSON Schema (draft 7) for other programs: docs/bundle.schema.json, written by `npx tsx scripts/schema.ts`. */
+import { z } from 'zod';
+import { headerSchema } from '../note/schema';
+
+const version = [z.number().describe('clock: ms since 1970 times 4096 plus a counter'), z.union([z.string(), z.number()]).describe('the device, or its number in `devices`'), z.number().int().min(0).describe('counter of the device')] as const;
+
+const bundleNote = headerSchema.extend({
+  format: z.literal('scrivo bundle'),
+  v: z.number().int().min(1).max(2),
+  rows: z
+    .looseObject({ v: z.number().int().min(1), devices: z.array(z.string()), rows: z.array(z.tuple([z.string().describe('table'), z.string().describe('id'), z.record(z.string(), z.unknown()).nullable().describe('value; null where the row was taken away')]).rest(z.unknown())) })
+    .optional()
+    .describe('What the note is made of, with versions. Absent in version 1.'),
+  gone: z.array(z.tuple([z.string(), z.string(), ...version]).rest(z.unknown())).optional().describe('Things that were taken off the pages: id, page, version.'),
+  unknown: z.array(z.looseObject({ id: z.string(), page: z.string(), kind: z.literal('unknown'), of: z.string(), fields: z.record(z.string(), z.unknown()), wall: z.number(), pts: z.array(z.number().int().min(0).max(255)) })).optional().describe('Things that InkML has no words for, pictures among them.'),
+});
+
+export const bundleJsonSchema = (): object => ({ title: 'note.json of a Scrivo bundle', ...z.toJSONSchema(bundleNote, { target: 'draft-7', unrepresentable: 'any' }) });

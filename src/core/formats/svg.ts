@@ -1,0 +1,153 @@
+/**
+ * Pages as SVG (W3C, SVG 2): strokes stay strokes, with their times in `data-` attributes; 1 user unit is 1 mm.
+ *
+ * Of a stroke: `data-id`, `data-wall` (when the pen came down, ISO 8601), `data-ms` (how long it stayed), and where sound was recorded `data-take` and `data-at`
+ * (ms of that take); `data-second` where it was written while listening.
+ */
+import { XMLBuilder } from 'fast-xml-parser';
+import { runsOf } from '../ink/curves';
+import { sampleStroke, tracePen, type PathSink } from '../ink/outline';
+import { headsOf, isOpen } from '../ink/shapes/shape';
+import { pointsOf, type Box, type PlacedBase, type Stroke } from '../ink/stroke';
+import { layerOf, paintOrder, type Placed } from '../note/kinds/kinds';
+import { outlineOf } from '../note/kinds/picture';
+import { lineColor, PRINT, rulingOf, SHEET, sheetColor } from '../note/paper';
+import type { Page } from '../note/schema';
+
+type Node = Record<string, unknown>;
+
+const builder = new XMLBuilder({ ignoreAttributes: false, attributeNamePrefix: '@', suppressEmptyNode: true, preserveOrder: false, format: false });
+
+/** How far ink may leave the pen's own line, mm. */
+const FINE = { off: 0.012, thick: 0.02 } as const;
+const [HAIR, STRONG, DOT] = [0.16, 0.35, 0.56];
+/** Between pages of a strip, mm. */
+const GAP = 4;
+
+const num = (v: number): string => String(Math.round(v * 100) / 100);
+
+export interface SvgPage {
+  readonly page: Page;
+  readonly placed: readonly Placed[];
+  /** What lies behind it, as an address of data; null where nothing does. */
+  readonly behind: string | null;
+}
+
+export interface SvgOptions {
+  /** The sheet and its ruling are drawn. */
+  readonly paper: boolean;
+  readonly title: string;
+  /** Pictures by hash, as addresses of data. */
+  readonly pictures: ReadonlyMap<string, string>;
+  /** What of the first page is shown, mm; all of it without. */
+  readonly part?: Box;
+}
+
+/** One page, a part of it, or several below each other as one strip. */
+export function writeSvg(pages: readonly SvgPage[], options: SvgOptions): string {
+  const width = Math.max(...pages.map(({ page }) => page.w));
+  let y = 0;
+  const groups = pages.map(({ page, placed, behind }) => {
+    const at = { x: (width - page.w) / 2, y };
+    y += page.h + GAP;
+    return { '@data-page': page.id, ...(at.x || at.y ? { '@transform': `translate(${num(at.x)} ${num(at.y)})` } : {}), g: [...(options.paper ? [paperOf(page, behind)] : []), ...inkOf(placed, options.pictures)] };
+  });
+  const [l, t, r, b] = options.part ?? [0, 0, width, y - GAP];
+  const doc = {
+    '?xml': { '@version': '1.0', '@encoding': 'UTF-8' },
+    svg: { '@xmlns': 'http://www.w3.org/2000/svg', '@width': `${num(r - l)}mm`, '@height': `${num(b - t)}mm`, '@viewBox': [l, t, r - l, b - t].map(num).join(' '), title: options.title, g: groups },
+  };
+  return builder.build(doc);
+}
+
+function paperOf(page: Page, behind: string | null): Node {
+  const { lines, dots, words, plate } = rulingOf(page);
+  const path = (strong: boolean): Node[] => {
+    const some = lines.filter((l) => Boolean(l.strong) === strong);
+    return some.length ? [{ '@d': some.map((l) => `M${num(l.x1)} ${num(l.y1)}L${num(l.x2)} ${num(l.y2)}`).join(''), '@fill': 'none', '@stroke': lineColor(page.paper), '@stroke-width': strong ? STRONG : HAIR }] : [];
+  };
+  const dotted = dots.length ? [{ '@d': dots.map(({ x, y }) => `M${num(x)} ${num(y)}h0`).join(''), '@fill': 'none', '@stroke': lineColor(page.paper), '@stroke-width': DOT, '@stroke-linecap': 'round' }] : [];
+  return {
+    '@data-layer': 'paper',
+    rect: [
+      { '@width': num(page.w), '@height': num(page.h), '@fill': sheetColor(page.paper) },
+      ...(plate ? [{ '@x': num(plate.x), '@y': num(plate.y), '@width': num(plate.w), '@height': num(plate.h), '@fill': SHEET }, { '@x': 6, '@y': 6, '@width': num(page.w - 12), '@height': num(page.h - 12), '@fill': 'none', '@stroke': SHEET, '@stroke-width': 0.5 }] : []),
+    ],
+    ...(behind === null ? {} : { image: { '@width': num(page.w), '@height': num(page.h), '@href': behind } }),
+    path: [...path(false), ...path(true), ...dotted],
+    text: words.map(({ x, y, size, text }) => ({ '@x': num(x), '@y': num(y), '@font-size': num(size * 1.35), '@font-family': 'Atkinson Hyperlegible, sans-serif', '@fill': PRINT, '#text': text })),
+  };
+}
+
+/** What lies on a page, in the order in which it is drawn. */
+function inkOf(placed: readonly Placed[], pictures: ReadonlyMap<string, string>): Node[] {
+  const list = [...placed].sort(paintOrder);
+  const light = list.filter((it): it is Stroke => it.kind === 'stroke' && layerOf(it) === 'under');
+  return [...highlights(light), ...list.filter((it) => it.kind !== 'stroke' || layerOf(it) !== 'under').flatMap((it): Node[] => {
+    if (it.kind === 'stroke') return [strokeOf(it)];
+    if (it.kind === 'area') return [{ ...timesOf(it), path: { '@d': loopOf(it), '@fill': it.fill, '@fill-rule': 'evenodd' } }];
+    if (it.kind !== 'picture') return [];
+    const href = pictures.get(it.content);
+    if (href === undefined) return [];
+    const clip = `c${it.id}`;
+    const image = { '@width': 1, '@height': 1, '@preserveAspectRatio': 'none', '@transform': `matrix(${it.m.map((v) => String(Math.round(v * 1e4) / 1e4)).join(' ')})`, '@href': href };
+    if (!it.crop) return [{ ...timesOf(it), image }];
+    return [{ ...timesOf(it), clipPath: { '@id': clip, path: { '@d': `M${outlineOf(it).map(([x, y]) => `${num(x)} ${num(y)}`).join('L')}Z` } }, g: { '@clip-path': `url(#${clip})`, image } }];
+  })];
+}
+
+/** Highlighter of one colour and strength is see-through as one, so that it does not darken where it crosses; each stroke stays one. */
+function highlights(light: readonly Stroke[]): Node[] {
+  const by = new Map<string, Stroke[]>();
+  for (const it of light) {
+    const key = `${it.pen.color} ${it.pen.opacity ?? 1}`;
+    by.set(key, [...(by.get(key) ?? []), it]);
+  }
+  return [...by.values()].map((strokes) => ({ '@data-layer': 'highlighter', ...((strokes[0].pen.opacity ?? 1) < 1 ? { '@opacity': strokes[0].pen.opacity } : {}), g: strokes.map((it) => strokeOf({ ...it, pen: { ...it.pen, opacity: 1 } })) }));
+}
+
+function timesOf(it: PlacedBase): Node {
+  return {
+    '@data-id': it.id,
+    '@data-wall': new Date(it.wall).toISOString(),
+    '@data-ms': Math.round(it.ms),
+    ...(it.stamp ? { '@data-take': it.stamp.take, '@data-at': Math.round(it.stamp.at) } : {}),
+    ...(it.second ? { '@data-second': 'true' } : {}),
+  };
+}
+
+function loopOf(it: { readonly pts: Uint8Array }): string {
+  const { n, xy } = pointsOf(it);
+  return n ? `M${Array.from({ length: n }, (_, i) => `${num(xy[2 * i] / 100)} ${num(xy[2 * i + 1] / 100)}`).join('L')}Z` : '';
+}
+
+function strokeOf(it: Stroke): Node {
+  const { pen } = it;
+  const filled = it.fill ? [{ '@d': loopOf(it), '@fill': it.fill, '@fill-rule': 'evenodd' }] : [];
+  const look = (pen.opacity ?? 1) < 1 ? { '@opacity': pen.opacity } : {};
+  const samples = sampleStroke(pointsOf(it), pen);
+  // A nib is no round line.
+  if (pen.kind === 'chisel') return { ...timesOf(it), ...look, path: [...filled, { '@d': outlined(it, samples), '@fill': pen.color }] };
+  const dashes = pen.line === 'dashed' ? { '@stroke-dasharray': `${num(4 * pen.width)} ${num(3 * pen.width)}` } : pen.line === 'dotted' ? { '@stroke-dasharray': `0 ${num(2.5 * pen.width)}` } : {};
+  const runs = runsOf(samples, pen.line ? { ...FINE, thick: Infinity } : FINE).map(({ width, xy }) => ({ '@d': curvesOf(xy), '@stroke-width': num(width), ...dashes }));
+  const heads = it.shape && isOpen(it.shape) ? headsOf(it.shape, pen.width).map((head) => ({ '@d': `M${head.map(([x, y]) => `${num(x)} ${num(y)}`).join('L')}`, '@stroke-width': num(pen.width) })) : [];
+  return { ...timesOf(it), ...look, '@data-pen': pen.kind, '@fill': 'none', '@stroke': pen.color, '@stroke-linecap': 'round', '@stroke-linejoin': 'round', path: [...filled, ...runs, ...heads] };
+}
+
+const curvesOf = (xy: readonly number[]): string => {
+  let d = `M${num(xy[0])} ${num(xy[1])}`;
+  if (xy.length === 2) return `${d}h0`;
+  for (let i = 2; i < xy.length; i += 6) d += `C${xy.slice(i, i + 6).map(num).join(' ')}`;
+  return d;
+};
+
+function outlined({ pen }: Stroke, samples: Parameters<typeof tracePen>[1]): string {
+  let d = '';
+  const sink: PathSink = {
+    moveTo: (x, y) => void (d += `M${num(x)} ${num(y)}`),
+    lineTo: (x, y) => void (d += `L${num(x)} ${num(y)}`),
+    arc: (x, y, r) => void (d += `A${num(r)} ${num(r)} 0 1 1 ${num(x - r)} ${num(y)}A${num(r)} ${num(r)} 0 1 1 ${num(x + r)} ${num(y)}`),
+  };
+  tracePen(pen, samples, sink);
+  return d;
+}

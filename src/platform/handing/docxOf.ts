@@ -1,0 +1,30 @@
+/** A note as DOCX (ISO/IEC 29500), by the package docx. */
+import { Document, HeadingLevel, ImageRun, Packer, Paragraph, TextRun } from 'docx';
+import type { Block, Document as Blocks } from '../../core/formats/blocks';
+
+/** 96 px to the inch, as the package counts pictures. */
+const PX = 96 / 25.4;
+/** Between the margins of a page, mm. */
+const WIDE_MM = 160;
+const LEVELS = [HeadingLevel.HEADING_1, HeadingLevel.HEADING_2, HeadingLevel.HEADING_3];
+
+function paragraph(b: Block): Paragraph {
+  const time = b.time ? [new TextRun({ text: `[${b.time}] `, color: '5D6B78' })] : [];
+  if (b.is === 'heading') return new Paragraph({ heading: LEVELS[b.level - 1], children: [...time, new TextRun(b.text)] });
+  if (b.is === 'picture') {
+    const k = Math.min(1, WIDE_MM / b.w) * PX;
+    return new Paragraph({ spacing: { after: 120 }, children: [...time, new ImageRun({ type: 'png', data: b.png, transformation: { width: b.w * k, height: b.h * k }, altText: { name: b.name, title: b.alt, description: b.alt } })] });
+  }
+  const runs = b.text.split('\n').map((text, i) => new TextRun({ text, bold: b.is === 'mark', ...(i ? { break: 1 } : {}) }));
+  return new Paragraph({ spacing: { after: 120 }, children: [...time, ...runs] });
+}
+
+export const docxOf = ({ title, made, tags, blocks }: Blocks): Promise<Blob> =>
+  Packer.toBlob(
+    new Document({
+      title,
+      creator: 'Scrivo',
+      keywords: tags.join(', '),
+      sections: [{ children: [new Paragraph({ heading: HeadingLevel.TITLE, children: [new TextRun(title)] }), new Paragraph({ children: [new TextRun({ text: made + (tags.length ? ` · ${tags.join(', ')}` : ''), italics: true })] }), ...blocks.map(paragraph)] }],
+    }),
+  );

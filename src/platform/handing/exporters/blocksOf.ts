@@ -1,0 +1,106 @@
+/** A note as text that runs on: its text as text, and handwriting, drawings and pictures as pictures in their place. */
+import type { Block, Document } from '../../../core/formats/blocks';
+import { plainName, type Leaving, type Work } from '../../../core/formats/exporter';
+import { namesOf, tagsOf } from '../../../core/formats/named';
+import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
+import { coveredBy } from '../../../core/note/kinds/kinds';
+import type { Page } from '../../../core/note/schema';
+import { MARK_WORDS } from '../../../core/review/markWords';
+import { timedLines } from '../../../core/review/timedLines';
+import { clockText } from '../../../core/time/format';
+import { heardAt } from '../../../core/time/heardAt';
+import { toTimeline } from '../../../core/time/timeline';
+import { pictureOfPart } from '../../drawing/partPicture';
+import { PdfFile, sourceOf } from '../../pdf/pdfFile';
+
+/** Lines nearer than this belong together, mm. */
+const NEAR_MM = 5;
+const AIR_MM = 1.5;
+/** 200 pixels to the inch: sharp on paper, and no heavier than a photo. */
+const FINE = 200 / 25.4;
+
+interface Row {
+  readonly box: Box;
+  readonly ms: number | null;
+  readonly time?: string;
+  readonly text?: string;
+  /** A heading of which only the text is there, or one that stands over ink. */
+  readonly heading?: { readonly level: 1 | 2 | 3; readonly text: string };
+}
+
+/** Text of the page that lies behind, line by line. */
+async function printedOn(what: Leaving, page: Page): Promise<string> {
+  const { content, leaf, password } = page.backdrop ?? {};
+  const bytes = content === undefined ? undefined : (await what.contents()).contents.get(content);
+  if (!bytes || leaf === undefined) return '';
+  const pdf = await PdfFile.open(sourceOf(new Blob([bytes as Uint8Array<ArrayBuffer>])), password);
+  try {
+    let text = '';
+    for (const part of await pdf.text(leaf)) text += part.text + (part.ends ? '\n' : '');
+    return text.replace(/\n{3,}/g, '\n\n').trim();
+  } finally {
+    pdf.close();
+  }
+}
+
+/** @param pictures handwriting and drawings are drawn; without, their places are only named. @param times what was written with sound says when. */
+export async function blocksOf(what: Leaving, { times, pictures }: { times: boolean; pictures: boolean }, work: Work): Promise<Document> {
+  const { note, pages } = what;
+  const { header } = note;
+  const names = namesOf(note, pages);
+  const blocks: Block[] = [];
+  let drawn = 0;
+  const marks = (header.marks ?? []).flatMap((m) => {
+    const ms = toTimeline(header.timeline, m);
+    return ms === null ? [] : [{ ms, text: m.text ? `${MARK_WORDS[m.kind]}: ${m.text}` : MARK_WORDS[m.kind] }];
+  });
+  marks.sort((a, b) => a.ms - b.ms);
+  const marksUpTo = (ms: number): void => {
+    for (; marks.length && marks[0].ms <= ms; marks.shift()) blocks.push({ is: 'mark', text: marks[0].text, ...(times ? { time: clockText(marks[0].ms) } : {}) });
+  };
+  for (const [n, page] of pages.entries()) {
+    work.signal.throwIfAborted();
+    const printed = await printedOn(what, page);
+    if (printed) blocks.push({ is: 'text', text: printed });
+    const all = note.ink[page.id] ?? [];
+    const lines = timedLines(note, page, await what.words(page));
+    const rows: Row[] = lines.map(({ box, heard }) => ({ box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) }));
+    for (const it of all) {
+      if (it.kind !== 'picture') continue;
+      const heard = heardAt(note, it);
+      rows.push({ box: it.box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}), ...(it.text ? { text: it.text } : {}) });
+    }
+    for (const h of names) if (h.page === n) rows.push({ box: [0, h.y - 0.01, 0, h.y - 0.01], ms: null, heading: { level: h.level, text: h.title } });
+    rows.sort((a, b) => a.box[1] - b.box[1]);
+    let open: { box: Box; row: Row } | null = null;
+    const close = async (): Promise<void> => {
+      if (!open) return;
+      const { box, row } = open;
+      open = null;
+      const time = times && row.time ? { time: row.time } : {};
+      const part = growBox(box, AIR_MM);
+      const alt = `Handwriting on page ${header.pages.findIndex((p) => p.id === page.id) + 1}${row.time ? `, from ${row.time}` : ''}`;
+      drawn++;
+      const within = all.filter((it) => meets(coveredBy(it), part));
+      const png = pictures ? new Uint8Array(await (await pictureOfPart({ page, placed: within, part, paper: false, contents: () => what.contents() }, FINE)).arrayBuffer()) : new Uint8Array(0);
+      blocks.push({ is: 'picture', name: `${plainName(header.title)} ${String(drawn).padStart(3, '0')}.png`, png, w: part[2] - part[0], h: part[3] - part[1], alt, ...time });
+    };
+    for (const row of rows) {
+      if (row.heading || row.text) await close();
+      if (row.heading) blocks.push({ is: 'heading', ...row.heading });
+      else if (row.text) blocks.push({ is: 'text', text: row.text, ...(times && row.time ? { time: row.time } : {}) });
+      else if (open && row.box[1] <= (open as { box: Box }).box[3] + NEAR_MM && !(marks.length && row.ms !== null && marks[0].ms < row.ms)) open = { box: unionBox((open as { box: Box }).box, row.box), row: (open as { row: Row }).row };
+      else {
+        await close();
+        if (row.ms !== null) marksUpTo(row.ms);
+        open = { box: row.box, row };
+      }
+    }
+    await close();
+    work.progress((n + 1) / pages.length);
+  }
+  marksUpTo(Infinity);
+  return { title: header.title || 'Note', made: new Date(header.made).toLocaleDateString('en', { dateStyle: 'long' }), tags: tagsOf(header), blocks };
+}
+
+const meets = (a: Box, b: Box): boolean => a[0] < b[2] && b[0] < a[2] && a[1] < b[3] && b[1] < a[3];

@@ -1,0 +1,134 @@
+/** Pages as PDF. */
+import { z } from 'zod';
+import { fileName, plainName, type Exporter, type Leaving } from '../../../core/formats/exporter';
+import type { PdfBook, PdfPicture, PdfSheet, SetText } from '../../../core/formats/pdf/document';
+import { namesOf, tagsOf } from '../../../core/formats/named';
+import { inkColor } from '../../../core/ink/inks';
+import type { Placed } from '../../../core/note/kinds/kinds';
+import { PRINT } from '../../../core/note/paper';
+import { timedLines } from '../../../core/review/timedLines';
+import { MARK_WORDS } from '../../../core/review/markWords';
+import { toTimeline } from '../../../core/time/timeline';
+import { blobOfCanvas } from '../../drawing/partPicture';
+import { pdfOf } from '../handing';
+import { ownFile, pictureType, shownOf } from './shared';
+
+const options = z.object({ paper: z.boolean().default(true), times: z.boolean().default(false), marks: z.boolean().default(false), second: z.boolean().default(true), links: z.boolean().default(false) });
+type Options = z.infer<typeof options>;
+
+/** Height of the letters of times and marks, and how far from the edge they stand, mm. */
+const SMALL_MM = 2.6;
+const EDGE_MM = 3;
+const FONTS = ['/fonts/atkinson-hyperlegible-latin-400-normal.woff', '/fonts/atkinson-hyperlegible-latin-ext-400-normal.woff'];
+
+/** A picture as a PDF takes it: JPEG as it came, PNG as it came, all others drawn anew. */
+async function forPdf(bytes: Uint8Array): Promise<PdfPicture> {
+  const type = pictureType(bytes);
+  if (type === 'image/jpeg' || type === 'image/png') return { bytes, type: type === 'image/png' ? 'png' : 'jpeg' };
+  const bitmap = await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>], { type }));
+  const canvas = document.createElement('canvas');
+  [canvas.width, canvas.height] = [bitmap.width, bitmap.height];
+  const ctx = canvas.getContext('2d', { willReadFrequently: true })!;
+  ctx.drawImage(bitmap, 0, 0);
+  bitmap.close();
+  const { data } = ctx.getImageData(0, 0, canvas.width, canvas.height);
+  let opaque = true;
+  for (let i = 3; opaque && i < data.length; i += 4) opaque = data[i] === 255;
+  const blob = await blobOfCanvas(canvas, opaque ? 'image/jpeg' : 'image/png', 0.92);
+  return { bytes: new Uint8Array(await blob.arrayBuffer()), type: opaque ? 'jpeg' : 'png' };
+}
+
+const fontFiles = async (): Promise<Uint8Array[]> => Promise.all(FONTS.map(async (f) => new Uint8Array(await (await ownFile(f)).arrayBuffer())));
+
+/** What is set on a page besides its ink: times and marks at its edge, and the words of texts that were pasted. */
+async function setOn(what: Leaving, page: Leaving['pages'][number], placed: readonly Placed[], chosen: Options): Promise<Pick<PdfSheet, 'texts' | 'links'>> {
+  const texts: SetText[] = [];
+  const links: { box: PdfSheet['links'][number]['box']; url: string }[] = [];
+  for (const it of placed) {
+    if (it.kind !== 'picture' || !it.text) continue;
+    const lines = it.text.split('\n');
+    const high = (it.box[3] - it.box[1]) / lines.length;
+    lines.forEach((text, i) => texts.push({ text, x: it.box[0] + 1, y: it.box[1] + high * (i + 0.8), size: Math.min(4.2, high) }));
+  }
+  const { header } = what.note;
+  for (const { placed: ids, url } of header.origins ?? []) for (const it of placed) if (url && ids.includes(it.id)) links.push({ box: it.box, url });
+  if (!chosen.times && !chosen.marks && !chosen.links) return { texts, links };
+  const lines = timedLines(what.note, page, await what.words(page));
+  if (chosen.times) for (const { box, heard } of lines) if (heard) texts.push({ text: heard.text, x: EDGE_MM, y: (box[1] + box[3]) / 2 + SMALL_MM / 2, size: SMALL_MM, color: PRINT });
+  // The replay page lies beside it, under the name it is handed on by.
+  if (chosen.links) for (const { box, heard } of lines) if (heard) links.push({ box, url: `${encodeURIComponent(plainName(header.title))}.html#t=${(heard.ms / 1000).toFixed(1)}` });
+  if (chosen.marks) {
+    for (const mark of header.marks ?? []) {
+      const ms = toTimeline(header.timeline, mark);
+      const line = ms === null ? undefined : lines.filter(({ heard }) => heard && heard.ms <= ms + 3000).sort((a, b) => b.heard!.ms - a.heard!.ms)[0];
+      if (!line || !isHere(what, page, ms!)) continue;
+      const text = `${MARK_WORDS[mark.kind]}${mark.text ? `: ${mark.text}` : ''}`;
+      texts.push({ text, x: Math.max(EDGE_MM, page.w - EDGE_MM - 0.5 * SMALL_MM * text.length), y: line.box[1] + SMALL_MM, size: SMALL_MM, color: inkColor('Red') });
+    }
+  }
+  return { texts, links };
+}
+
+/** The last ink before a moment stands on this page. */
+function isHere({ note }: Leaving, page: Leaving['pages'][number], ms: number): boolean {
+  let best: { page: string; at: number } | null = null;
+  for (const list of Object.values(note.ink)) {
+    for (const it of list) {
+      const at = toTimeline(note.header.timeline, it.stamp);
+      if (at !== null && at <= ms + 3000 && (!best || at > best.at)) best = { page: it.page, at };
+    }
+  }
+  return best?.page === page.id;
+}
+
+export const pdfExporter: Exporter<Options> = {
+  name: 'PDF',
+  use: 'to read and to print',
+  extension: 'pdf',
+  type: 'application/pdf',
+  preview: 'pdf',
+  paged: true,
+  options,
+  fields: ({ header }) => [
+    { key: 'paper', is: 'switch', label: 'With the paper' },
+    ...(header.takes.length ? ([{ key: 'times', is: 'switch', label: 'Times beside the lines' }] as const) : []),
+    ...(header.marks?.length ? ([{ key: 'marks', is: 'switch', label: 'Marks' }] as const) : []),
+    ...(header.takes.length ? ([{ key: 'second', is: 'switch', label: 'What the second pass added' }, { key: 'links', is: 'switch', label: 'Lines lead to the replay page beside it' }] as const) : []),
+  ],
+  async write(what, chosen, work) {
+    const { header } = what.note;
+    const shown = shownOf({ ...what, chosen: [] }, chosen.second);
+    const { contents } = await what.contents();
+    const pictures = new Map<string, PdfPicture>();
+    const files = new Map<string, { bytes: Uint8Array; password: string | null }>();
+    for (const { page, placed } of shown) {
+      const { content, leaf, password } = page.backdrop ?? {};
+      const behind = content === undefined ? undefined : contents.get(content);
+      if (content !== undefined && behind && leaf !== undefined) files.set(content, { bytes: behind, password: password ?? null });
+      if (content !== undefined && behind && leaf === undefined && !pictures.has(content)) pictures.set(content, await forPdf(behind));
+      for (const it of placed) {
+        const bytes = it.kind === 'picture' && !pictures.has(it.content) ? contents.get(it.content) : undefined;
+        if (it.kind === 'picture' && bytes) pictures.set(it.content, await forPdf(bytes));
+      }
+    }
+    const sheets: PdfSheet[] = [];
+    for (const { page, placed } of shown) {
+      work.signal.throwIfAborted();
+      sheets.push({ page, placed, ...(await setOn(what, page, placed, chosen)) });
+    }
+    const book: PdfBook = {
+      title: header.title || 'Note',
+      keywords: tagsOf(header),
+      made: header.made,
+      changed: header.changed,
+      sheets,
+      outline: namesOf(what.note, shown.map(({ page }) => page)).map(({ title, level, page, y }) => ({ title, level, sheet: page, y })),
+      pictures,
+      files,
+      paper: chosen.paper,
+      fonts: await fontFiles(),
+    };
+    const bytes = await pdfOf(book, { signal: work.signal, progress: (share) => work.progress(share) });
+    return [{ name: fileName(header.title, { extension: 'pdf' }), type: 'application/pdf', blob: new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'application/pdf' }) }];
+  },
+};

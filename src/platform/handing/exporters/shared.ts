@@ -1,0 +1,66 @@
+/** What several exporters need: the ink of a page, a page's own box, bytes as an address. */
+import type { Leaving } from '../../../core/formats/exporter';
+import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
+import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
+import type { Page } from '../../../core/note/schema';
+import { spansOnTimeline } from '../../../core/time/onTimeline';
+
+/** Air around what was chosen, mm. */
+const AIR_MM = 2;
+
+export interface Shown {
+  readonly page: Page;
+  readonly placed: readonly Placed[];
+  readonly part: Box;
+}
+
+/** What is drawn: what was chosen on a page, or the pages. `second`: with what was written while listening. @throws Error when there is nothing */
+export function shownOf({ note, chosen, pages }: Leaving, second = true): Shown[] {
+  const wanted = (list: readonly Placed[]) => (second ? list : list.filter((it) => !it.second));
+  if (!chosen.length) return pages.map((page) => ({ page, placed: wanted(note.ink[page.id] ?? []), part: [0, 0, page.w, page.h] }));
+  const page = note.header.pages.find((p) => p.id === chosen[0].page);
+  if (!page) throw new Error('nothing is selected');
+  return [{ page, placed: chosen, part: growBox(chosen.map(coveredBy).reduce(unionBox), AIR_MM) }];
+}
+
+/** Bytes as an address that carries them. */
+export async function dataUrl(bytes: Uint8Array | Blob, type: string): Promise<string> {
+  const blob = bytes instanceof Blob ? bytes : new Blob([bytes as Uint8Array<ArrayBuffer>], { type });
+  return new Promise((resolve, reject) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(reader.result as string);
+    reader.onerror = () => reject(new Error('a picture could not be read'));
+    reader.readAsDataURL(blob);
+  });
+}
+
+/** What kind of picture it is, by how it begins (PNG, JPEG, WebP, GIF). */
+export const pictureType = (b: Uint8Array): string => (b[0] === 0x89 ? 'image/png' : b[0] === 0xff ? 'image/jpeg' : b[0] === 0x52 ? 'image/webp' : b[0] === 0x47 ? 'image/gif' : 'application/octet-stream');
+
+/** Numbers a page's file where there are several. */
+export const numbered = (name: string, i: number, of: number): string => (of === 1 ? name : `${name} ${String(i + 1).padStart(String(of).length, '0')}`);
+
+/** A file of the program itself. @throws Error with a clause when it is not to be had */
+export async function ownFile(path: string): Promise<Response> {
+  const answer = await fetch(path).catch(() => null);
+  if (!answer?.ok) throw new Error('a part of the program is not here; connect to the network, load the page anew and try again');
+  return answer;
+}
+
+/** Silence shorter than this is no pause, ms; of a longer one so much stays at both ends. */
+const [PAUSE_MS, STAYS_MS] = [1200, 250];
+
+/** Pauses of the speaker on the timeline, ms: what is jumped over when they are skipped. */
+export async function pausesIn(what: Leaving, length: number): Promise<[number, number][]> {
+  const heard = await what.heard();
+  const { timeline, takes } = what.note.header;
+  // Where nobody listened to all of it, nothing is known to be a pause.
+  if (!takes.every((t) => heard.has(t.id))) return [];
+  const out: [number, number][] = [];
+  let end = 0;
+  for (const { from, to } of [...spansOnTimeline(timeline, (take) => heard.get(take)!.speech), { from: length, to: length }]) {
+    if (from - end >= PAUSE_MS) out.push([end + STAYS_MS, from - STAYS_MS]);
+    end = Math.max(end, to);
+  }
+  return out;
+}
