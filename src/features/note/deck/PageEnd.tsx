@@ -17,8 +17,8 @@ export function PageEnd({ bottom, messages, places, onWeb, ...acts }: { bottom: 
     <View style={[styles.all, { bottom }]}>
       {/* Above the lists: what comes and goes by itself moves nothing from under a finger. */}
       <Messages inline {...messages} />
-      {sheet === 'lists' && <ListSheet places={places} />}
       {listens && <HearingState />}
+      {sheet === 'lists' && <ListSheet places={places} />}
       <Options onWeb={onWeb} {...acts} />
       {sheet === 'pens' && <PenRow />}
       {sheet === 'more' && <More />}
