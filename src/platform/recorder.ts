@@ -111,7 +111,7 @@ export class Recorder {
     this.lastPacket = performance.now();
     const last = raw[raw.length - 1];
     part.end = last.t + opusDuration(last.data);
-    if (came !== null && part === this.part) this.clock.came(came, part.end);
+    if (came !== null && part === this.part) this.clock.came(came, part.end, opusDuration(last.data));
     this.events.packets(raw.map((p) => ({ t: part.at + p.t, data: p.data })));
   }
 

@@ -35,6 +35,10 @@ export const setView =
   };
 
 const inSight = (): Thunk<ReturnType<View['middle']>> => (_, __, { view }) => view?.middle() ?? null;
+const seenAt =
+  (x: number, y: number): Thunk<ReturnType<View['at']>> =>
+  (_, __, { view }) =>
+    view?.at(x, y) ?? null;
 const showPlace =
   (page: string, box: Box): Thunk =>
   (_, __, { view }) =>
@@ -67,13 +71,18 @@ const ready = (): Thunk<boolean> => (dispatch, getState) => {
   return true;
 };
 
-/** What is selected here, once more into the middle of what is in sight on the other side. Its sound stays where it is, with a way to it. */
-export const takeOverSelected = (): Thunk => (dispatch, _, { other }) => {
-  const at = other?.dispatch(inSight());
-  if (!other || !at || !other.dispatch(ready())) return;
-  dispatch(copySelected());
-  other.dispatch(paste(at.page, 'reach', at));
-};
+/**
+ * What is selected here, once more on the other side: into the middle of what is in sight, or at a place of the window, px. Its sound stays where it is,
+ * with a way to it.
+ */
+export const takeOverSelected =
+  (to?: readonly [number, number]): Thunk =>
+  (dispatch, _, { other }) => {
+    const at = other?.dispatch(to ? seenAt(...to) : inSight());
+    if (!other || !at || !other.dispatch(ready())) return;
+    dispatch(copySelected());
+    other.dispatch(paste(at.page, 'reach', at));
+  };
 
 /** The next loop of the lasso cuts out. */
 export const startCutOut = (): Thunk => (dispatch) => {

@@ -14,6 +14,8 @@ import type { RootState } from './state';
 export interface View {
   /** The page in the middle, and where on it, mm. */
   middle(): { readonly page: string; readonly x: number; readonly y: number } | null;
+  /** The page at a place of the window (px), and where on it, mm; null where these pages are not. */
+  at(x: number, y: number): ReturnType<View['middle']>;
   /** `box`: mm of the page. */
   show(page: string, box: Box): void;
 }

@@ -1,5 +1,5 @@
 /** A right click, or a finger that stays, on something that has a menu. */
-import { useRef } from 'react';
+import { useEffect, useRef } from 'react';
 
 /** A finger that stays so long asks for the menu, ms, and how far it may tremble, px. */
 const HELD_MS = 500;
@@ -26,6 +26,8 @@ export function useHeld(onHeld: () => void) {
   const letGo = () => {
     if (down.current) clearTimeout(down.current.timer);
   };
+  // What is gone from the screen asks for no menu any more.
+  useEffect(() => () => clearTimeout(down.current?.timer), []);
   return {
     onContextMenu: (e: React.MouseEvent) => {
       e.preventDefault();

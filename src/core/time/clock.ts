@@ -30,8 +30,14 @@ const RECORDER_LEAD_MS = 12 - PRE_SKIP_MS;
  * what a player gives out at a packet's time is what the encoder took in then, and it comes out of the decoder later by the encoder's delay.
  */
 const RECORDER_LAG_MS = 70 - PRE_SKIP_MS;
-/** A recorder whose first sound is off by more than this many ms holds its sound back in some other way than the one measured. */
-const LAG_WITHIN_MS = 40;
+/** A recorder that gives packets of this length is the one measured. */
+const MEASURED_PACKET_MS = 60;
+/** By so much its start is off at most on a machine that is not starved, ms. */
+const START_WITHIN_MS = 40;
+/** Sound that came in time comes alike within this many ms; what comes late, comes late anyhow. */
+const ALIKE_MS = 3;
+/** After so many comings one of them was in time. */
+const ENOUGH = 5;
 /** So many comings of sound tell the time together: one of them is in time also on a busy machine, and a drift shows. */
 const COMINGS = 60;
 
@@ -41,29 +47,41 @@ export class TakeClock {
   private open = false;
   /** How late sound came in the running part, ms, the last ones. */
   private late: number[] = [];
-  private lag: number | null = null;
+  /** Comings of the running part so far, and its beginning by the start of the recorder. */
+  private comings = 0;
+  private started = 0;
+  private lag = RECORDER_LAG_MS;
 
   constructor(private readonly lead = RECORDER_LEAD_MS) {}
 
   /** A recorder was started; `before` is `performance.now()` read just before its `start()`. */
   begin(before: number): void {
     if (this.running || this.open) throw new Error('A part is still running: end it before the next begins.');
-    this.parts.push({ origin: before - this.lead, at: this.length, ms: null });
+    this.started = before - this.lead;
+    this.parts.push({ origin: this.started, at: this.length, ms: null });
     this.late = [];
-    this.lag = null;
+    this.comings = 0;
   }
 
   /**
    * Sound of the running part came out of the recorder: at event time `event`, up to `end` ms from its first packet. Sound can come
    * late and never early, so the one that was least late tells when the part began, and better than the start of the recorder does.
+   *
+   * @param packet length of the recorder's packets, ms: it tells whether it is the one measured. Another one is taken to hold back what its first sounds do.
    */
-  came(event: number, end: number): void {
+  came(event: number, end: number, packet: number): void {
     if (!this.running) return;
     const part = this.parts.at(-1)!;
     this.late.push(event - end);
     if (this.late.length > COMINGS) this.late.shift();
-    this.lag ??= Math.abs(this.late[0] - RECORDER_LAG_MS - part.origin) <= LAG_WITHIN_MS ? RECORDER_LAG_MS : this.late[0] - part.origin;
-    this.parts[this.parts.length - 1] = { ...part, origin: Math.min(...this.late) - this.lag };
+    this.comings++;
+    const [least, second = Infinity] = [...this.late].sort((a, b) => a - b);
+    const isMeasured = packet === MEASURED_PACKET_MS;
+    if (isMeasured) this.lag = RECORDER_LAG_MS;
+    else if (this.comings <= ENOUGH) this.lag = least - this.started;
+    // On a starved machine the first sound can be late itself: far from the start it is believed when other sound came alike.
+    const doubtful = isMeasured && this.comings < ENOUGH && least - this.lag - this.started > START_WITHIN_MS && second - least > ALIKE_MS;
+    this.parts[this.parts.length - 1] = { ...part, origin: doubtful ? this.started : least - this.lag };
   }
 
   /** Pause or Stop was pressed: events from now on have no take time, though the last packets are still on their way. */

@@ -18,7 +18,7 @@ import { makeReady, playPlaced } from '../../store/touching';
 import { notBroughtIn, pageOfLeaf, webAddress } from '../../store/printed';
 import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { useAppStore } from '../../store/store';
-import { cameByLink, cutOut, setView } from '../../store/takingOver';
+import { cameByLink, cutOut, setView, takeOverSelected } from '../../store/takingOver';
 import type { RootState } from '../../store/state';
 import type { Store } from '../../store/thunk';
 import { cropSelected } from '../../store/picturesOnPage';
@@ -88,6 +88,7 @@ const events = (store: Store, id: string | null, { zoomed, paged, printed }: Pic
   change: (edit) => void dispatch(changeByPen(edit)),
   select: (page, ids) => void dispatch(select(page, ids)),
   transform: (m) => void dispatch(transformSelected(m)),
+  takeOver: (x, y) => void dispatch(takeOverSelected([x, y])),
   reshape: (stroke, shape) => void dispatch(setShape(stroke, shape, true)),
   room: (page, y, dy) => void dispatch(makeRoomAt(page, y, dy)),
   crop: (page, loop) => void (store.getState().tools.cropping === 'out' ? dispatch(cutOut(page, loop)) : dispatch(cropSelected(loop))),
@@ -194,7 +195,7 @@ export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfacePro
       surface.showPosition(at <= 0 && !playback.playing ? null : at);
     };
     walk();
-    dispatch(setView({ middle: () => surface.middle(), show: (page, box) => surface.showPlace(page, box) }));
+    dispatch(setView({ middle: () => surface.middle(), at: (x, y) => surface.at(x, y), show: (page, box) => surface.showPlace(page, box) }));
     return () => {
       dispatch(setView(null));
       cancelAnimationFrame(frame);

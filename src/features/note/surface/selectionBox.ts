@@ -152,7 +152,7 @@ export class SelectionBox {
   }
 
   /** Follows a contact; `done(true)` when it lifted after moving, false when it was taken away. */
-  private follow(e: PointerEvent, step: (to: Vec) => void, done: (kept: boolean) => void): void {
+  private follow(e: PointerEvent, step: (to: Vec, at: PointerEvent) => void, done: (kept: boolean) => void): void {
     if (e.pointerType === 'mouse' && e.button !== 0) return;
     e.preventDefault();
     e.stopPropagation();
@@ -161,7 +161,7 @@ export class SelectionBox {
     target.setPointerCapture(e.pointerId);
     const id = e.pointerId;
     const on = (m: PointerEvent) => {
-      if (m.pointerId === id) step(this.at(m));
+      if (m.pointerId === id) step(this.at(m), m);
     };
     const off = (kept: boolean) => (m: PointerEvent) => {
       if (m.pointerId !== id) return;
@@ -183,10 +183,12 @@ export class SelectionBox {
   private drag(e: PointerEvent, make: (from: Vec, to: Vec) => Affine): void {
     if (!this.view || (e.pointerType === 'mouse' && e.button !== 0)) return;
     const from = this.at(e);
+    const isMoved = e.target === this.el;
     let m: Affine | null = null;
+    let across: readonly [number, number] | null = null;
     this.follow(
       e,
-      (to) => {
+      (to, at) => {
         // What is selected may go while the hand is on it.
         if (!this.view) return;
         // A finger that only touches wobbles.
@@ -194,17 +196,27 @@ export class SelectionBox {
         // Also when the page was laid anew meanwhile, and with it the picture put away.
         if (!m || !this.picture) this.liftUp();
         m = make(from, to);
-        this.place(m);
+        across = isMoved && this.isAcross(at) ? [at.clientX, at.clientY] : null;
+        this.place(m, across);
       },
       (kept) => {
         const view = this.view;
         this.putDown();
         if (view) this.host.label(view, null);
-        if (kept && m) this.host.events.transform(m);
+        if (kept && across) {
+          this.lay();
+          this.host.events.takeOver(...across);
+        } else if (kept && m) this.host.events.transform(m);
         else if (kept && view && e.target === this.el) this.touched(view, ...from);
         else this.lay();
       },
     );
+  }
+
+  /** The hand is over the pages on the other side of the screen. */
+  private isAcross(at: PointerEvent): boolean {
+    const over = document.elementFromPoint(at.clientX, at.clientY)?.closest('.surface');
+    return over != null && !over.contains(this.el);
   }
 
   /** Takes the ink off the page onto a canvas of its own, which moves without being drawn again. */
@@ -256,8 +268,18 @@ export class SelectionBox {
     this.lift.remove();
   }
 
-  private place(m: Affine): void {
+  /** `across`: where the hand is on the other side of the screen, px of the window. There the picture goes along, and what is selected stays. */
+  private place(m: Affine, across: readonly [number, number] | null): void {
+    const { lift } = this;
     const k = this.host.scale;
+    this.el.dataset.across = String(across !== null);
+    if (across) {
+      const [w, h] = [lift.clientWidth, lift.clientHeight];
+      document.body.append(lift);
+      lift.style.transform = `translate(${across[0] - w / 2 - lift.offsetLeft}px, ${across[1] - h / 2 - lift.offsetTop}px)`;
+      return;
+    }
+    if (lift.parentElement === document.body) this.view!.el.append(lift);
     const matrix = (l: number, t: number) => `matrix(${m.a},${m.b},${m.c},${m.d},${k * (m.a * l + m.c * t + m.e - l)},${k * (m.b * l + m.d * t + m.f - t)})`;
     const { area } = this.picture!;
     this.lift.style.transform = matrix(area[0], area[1]);

@@ -75,6 +75,8 @@ export interface ToolEvents {
   change(edit: Edit): void;
   select(page: string | null, ids: readonly string[]): void;
   transform(m: Affine): void;
+  /** What is selected was let go over the other side of the screen, px of the window. */
+  takeOver(x: number, y: number): void;
   reshape(stroke: Stroke, shape: Shape): void;
   room(page: string, y: number, dy: number): void;
   /** Of the selected picture only what lies in the loop (mm) is shown. */

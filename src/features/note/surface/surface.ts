@@ -728,8 +728,18 @@ export class Surface {
 
   /** Which page the middle of the view shows, and where, mm. */
   middle(): { page: string; x: number; y: number } | null {
-    const { layout } = this;
-    const at = layout.pageAt({ x: layout.width / 2, y: layout.height / 2 }, true);
+    return this.placeAt(this.layout.width / 2, this.layout.height / 2);
+  }
+
+  /** Which page is seen at a place of the window (px), and where, mm; null beside these pages. */
+  at(x: number, y: number): { page: string; x: number; y: number } | null {
+    const box = this.scroller.getBoundingClientRect();
+    const isIn = x >= box.left && x <= box.right && y >= box.top && y <= box.bottom;
+    return isIn ? this.placeAt(x - box.left, y - box.top) : null;
+  }
+
+  private placeAt(x: number, y: number): { page: string; x: number; y: number } | null {
+    const at = this.layout.pageAt({ x, y }, true);
     return at && { page: at.view.page.id, x: Math.min(at.view.page.w, Math.max(0, at.x)), y: Math.min(at.view.page.h, Math.max(0, at.y)) };
   }
 
