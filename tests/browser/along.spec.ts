@@ -7,13 +7,13 @@ import { blankNote, bringFile, button, Pen, saved, startBrowser, startServer, te
 import { inkOnDisk } from '../helpers/disk';
 import { spellTime, wavOf } from '../helpers/dtmf';
 import { clockOf, startLoudspeaker } from '../helpers/loudspeaker';
+import { wholeSound } from '../helpers/machine';
 import { place, report, tellings, toldAt } from '../helpers/spelled';
 import { pageErrors, penDowns } from '../helpers/tap';
 
 const RATE = 44_100;
 
-test('what is written along with a sound file is stamped with what is heard, and counts as written while it was recorded', async () => {
-  test.setTimeout(180_000);
+test('what is written along with a sound file is stamped with what is heard, and counts as written while it was recorded', wholeSound(async () => {
   const folder = tempFolder();
   const wav = path.join(folder, 'tides.wav');
   const mp3 = path.join(folder, 'tides.mp3');
@@ -93,4 +93,4 @@ test('what is written along with a sound file is stamped with what is heard, and
   await context.close();
   await card.close();
   await server.close();
-});
+}));

@@ -2,6 +2,7 @@
 import { expect, test } from '@playwright/test';
 import { button, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { inkOnDisk } from '../helpers/disk';
+import { wholeSound } from '../helpers/machine';
 import { openFromToday } from '../helpers/spelled';
 import { startRealTabs } from '../helpers/tabsForReal';
 import { clearSpeaker, installTap, pageErrors, penDowns, speaker } from '../helpers/tap';
@@ -21,7 +22,7 @@ const STORED = `new Promise((resolve) => {
   };
 })`;
 
-test('a take goes on in a tab in the background, and the screen is kept awake while it is in front', async () => {
+test('a take goes on in a tab in the background, and the screen is kept awake while it is in front', wholeSound(async () => {
   const folder = tempFolder();
   const server = await startServer();
   const browser = await startRealTabs(server.url, folder, spelledMicrophone(folder, 90), `globalThis.__name ??= (f) => f;\n(${installTap.toString()})();\n${SPY}`);
@@ -70,4 +71,4 @@ test('a take goes on in a tab in the background, and the screen is kept awake wh
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();
-});
+}));

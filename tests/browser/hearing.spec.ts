@@ -10,10 +10,11 @@ import { pointsOf } from '../../src/core/ink/stroke';
 import { button, ROOT, WIDE, choose, inMore, press, turn } from '../helpers/app';
 import { records, strokesOnDisk } from '../helpers/disk';
 import { drawn, inkSeen } from '../helpers/inkSeen';
+import { wholeSound } from '../helpers/machine';
 import { pageErrors } from '../helpers/tap';
 import { looked, openTides, slider, tides } from '../helpers/tides';
 
-test('a stroke grows while it is heard; the page follows the writing, stays where it is put, and offers the way back', async () => {
+test('a stroke grows while it is heard; the page follows the writing, stays where it is put, and offers the way back', wholeSound(async () => {
   const { page, end } = await openTides(WIDE);
   await turn(page, 'Ink ahead');
   const long = (await strokesOnDisk(page)).filter((s) => s.stamp && s.ms > 1500).sort((a, b) => b.ms - a.ms)[0];
@@ -40,9 +41,9 @@ test('a stroke grows while it is heard; the page follows the writing, stays wher
   await expect(button(page, 'Back to the writing')).toBeHidden();
   expect(await pageErrors(page)).toEqual([]);
   await end();
-});
+}));
 
-test('pauses are found once and kept; skipping them jumps over, and says what it saves', async () => {
+test('pauses are found once and kept; skipping them jumps over, and says what it saves', wholeSound(async () => {
   const { page, end } = await openTides(WIDE, 'unheard');
   await looked(page);
   // By the speech model in the end.
@@ -70,7 +71,7 @@ test('pauses are found once and kept; skipping them jumps over, and says what it
   await button(page, 'Pause').click();
   expect(await pageErrors(page)).toEqual([]);
   await end();
-});
+}));
 
 /** Where a touch on a place of the page makes it play from, ms. */
 async function playsFrom(page: Page, spot: { x: number; y: number }): Promise<number> {
@@ -82,7 +83,7 @@ async function playsFrom(page: Page, spot: { x: number; y: number }): Promise<nu
   return page.evaluate<number>('window.from');
 }
 
-test('a touch begins at the beginning of the sentence where one is near, else a lead-in before; a line is repeated whole', async () => {
+test('a touch begins at the beginning of the sentence where one is near, else a lead-in before; a line is repeated whole', wholeSound(async () => {
   const { page, end } = await openTides(WIDE);
   await looked(page);
   const { timeline, pages } = await tides(page);
@@ -140,4 +141,4 @@ test('a touch begins at the beginning of the sentence where one is near, else a 
   await button(page, 'Pause').click();
   expect(await pageErrors(page)).toEqual([]);
   await end();
-});
+}));

@@ -7,6 +7,7 @@
  */
 import { expect, test } from '@playwright/test';
 import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, choose } from '../helpers/app';
+import { wholeSound } from '../helpers/machine';
 import { differences, openFromToday, report, spokenAtDowns, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
 
@@ -17,8 +18,7 @@ const MOST = 55;
 /** Words around which the recording itself may be torn. */
 const SPARE = 4;
 
-test.setTimeout(300_000);
-test('a touched word plays the moment it was written, at 1x and 2x, over a pause and a reload', async () => {
+test('a touched word plays the moment it was written, at 1x and 2x, over a pause and a reload', wholeSound(async () => {
   const folder = tempFolder();
   const server = await startServer();
   const context = await startBrowser({ microphone: spelledMicrophone(folder, 240), profile: folder });
@@ -76,4 +76,4 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();
-});
+}, 300_000));

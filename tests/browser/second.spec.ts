@@ -7,6 +7,7 @@ import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startSe
 import { inkOnDisk } from '../helpers/disk';
 import { median } from '../helpers/dtmf';
 import { clockOf, startLoudspeaker } from '../helpers/loudspeaker';
+import { wholeSound } from '../helpers/machine';
 import { differences, heardAtTouch, openFromToday, place, report, silentMs, spokenAtDowns, tellings, toldAt, write } from '../helpers/spelled';
 import { pageErrors, penDowns } from '../helpers/tap';
 
@@ -25,8 +26,7 @@ const HEARD_FAST = 12;
 /** What the microphone hears: tones that spell the time, and a pause in every ten seconds, ms. */
 const RESTS = { every: 10_000, rest: 2500 };
 
-test.setTimeout(300_000);
-test('3x, skipped pauses and repeating play the right moment, and second-pass ink is stamped with what was heard', async () => {
+test('3x, skipped pauses and repeating play the right moment, and second-pass ink is stamped with what was heard', wholeSound(async () => {
   const folder = tempFolder();
   const server = await startServer();
   const card = await startLoudspeaker();
@@ -156,4 +156,4 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   await context.close();
   await card.close();
   await server.close();
-});
+}, 300_000));

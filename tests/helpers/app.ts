@@ -49,6 +49,7 @@ export async function startServer(withDemo: boolean | 'loose' | 'unheard' = fals
       server.close(() => resolve());
       server.closeAllConnections();
     });
+  closedLater(close);
   return { url: `http://127.0.0.1:${chosen}`, port: chosen, close };
 }
 
@@ -78,6 +79,18 @@ export interface BrowserOptions {
   readonly autoplay?: boolean;
   /** The microphone is not granted beforehand: the browser asks, and is answered yes. */
   readonly asks?: boolean;
+}
+
+/** What was started, for a test that is begun anew. */
+const open = new Set<() => Promise<unknown>>();
+export const closedLater = (close: () => Promise<unknown>): unknown => open.add(close);
+
+/** Closes what a test that failed left open. */
+export async function closeAll(): Promise<void> {
+  const all = [...open];
+  open.clear();
+  // What is closed or broken already says so, and is not what the test is about.
+  await Promise.allSettled(all.map((close) => close()));
 }
 
 const temporary: string[] = [];
@@ -146,6 +159,7 @@ async function prepared(context: BrowserContext): Promise<BrowserContext> {
   await context.addInitScript(installTap);
   const troubles = gatherTroubles(context);
   const close = context.close.bind(context);
+  closedLater(close);
   context.close = async (...given) => {
     await close(...given);
     if (troubles.length) throw new Error(`In the pages of this browser something went wrong:\n${troubles.join('\n')}`);

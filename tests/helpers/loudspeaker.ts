@@ -5,7 +5,7 @@
 import { execFileSync, spawn } from 'node:child_process';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { tempFolder } from './app';
+import { closedLater, tempFolder } from './app';
 import { sampleClock, type Arrival, type TimedPcm } from './tap';
 
 const RATE = 48_000;
@@ -63,6 +63,12 @@ export async function startLoudspeaker(): Promise<Loudspeaker> {
   });
   await first;
   const ended = Promise.all([card, ear].map((p) => new Promise((resolve) => p.once('exit', resolve))));
+  const close = async () => {
+    ear.kill();
+    card.kill();
+    await ended;
+  };
+  closedLater(close);
   return {
     server,
     heard() {
@@ -71,10 +77,6 @@ export async function startLoudspeaker(): Promise<Loudspeaker> {
       for (let i = 0; i < samples.length; i++) samples[i] = all.readInt16LE(2 * i) / 32_768;
       return { rate: RATE, samples, sampleAt: sampleClock(arrivals, RATE) };
     },
-    async close() {
-      ear.kill();
-      card.kill();
-      await ended;
-    },
+    close,
   };
 }

@@ -4,6 +4,7 @@
  */
 import { spawn } from 'node:child_process';
 import type { Readable, Writable } from 'node:stream';
+import { closedLater } from './app';
 import type { Asked } from './tap';
 
 type Answer = { result?: unknown; error?: { message: string } };
@@ -77,6 +78,11 @@ export async function startRealTabs(url: string, profile: string, microphone: st
     }
   };
   const named = (name: string) => `document.querySelector('[role="button"][aria-label="${name}"], button[aria-label="${name}"]')`;
+  const close = async () => {
+    await ask('Browser.close').catch(() => undefined);
+    await gone;
+  };
+  closedLater(close);
   return {
     tab: {
       evaluate,
@@ -91,9 +97,6 @@ export async function startRealTabs(url: string, profile: string, microphone: st
       toFront: () => ask('Target.activateTarget', { targetId }),
     },
     coverTab: async () => void (await ask('Target.createTarget', { url: 'about:blank', newWindow: false })),
-    close: async () => {
-      await ask('Browser.close').catch(() => undefined);
-      await gone;
-    },
+    close,
   };
 }

@@ -151,7 +151,14 @@ export const clearSpeaker = (page: Page): Promise<void> => page.evaluate('void (
 
 /** Everything the loudspeaker got since then, once `ms` of sound (not silence) are there or the note is at its end. */
 export async function speaker(page: Page, ms: number): Promise<Pcm> {
-  await page.waitForFunction((wanted) => document.querySelector('audio')!.ended || (window as unknown as { heardMs: () => number }).heardMs() >= wanted, ms, { polling: 20, timeout: 15_000 });
+  await page.waitForFunction((wanted) => document.querySelector('audio')!.ended || (window as unknown as { heardMs: () => number }).heardMs() >= wanted, ms, { polling: 20, timeout: 15_000 }).catch(async (e: Error) => {
+    const player = await page.evaluate(() => {
+      const a = document.querySelector('audio')!;
+      const buffered = Array.from({ length: a.buffered.length }, (_, i) => `${a.buffered.start(i)}–${a.buffered.end(i)}`);
+      return JSON.stringify({ paused: a.paused, at: a.currentTime, ready: a.readyState, seeking: a.seeking, buffered, error: a.error?.message, heard: (window as unknown as { heardMs: () => number }).heardMs() });
+    });
+    throw new Error(`Of ${ms} ms of sound not all went out in 15 s (${player}). ${e.message}`);
+  });
   const got = (await page.evaluate(`({ rate: window.tap.speaker.rate, pcm: (${joined})(window.tap.speaker.chunks) })`)) as { rate: number; pcm: string };
   return pcm(got.pcm, got.rate);
 }
