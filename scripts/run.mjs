@@ -24,6 +24,14 @@ function run(command, args, options = {}) {
   return done.status ?? 1;
 }
 
+const own = (command, args, env) => {
+  const child = spawn(command, args, { stdio: 'inherit', env: { ...process.env, ...env } });
+  return new Promise((resolve) => {
+    child.on('error', () => resolve(1));
+    child.on('exit', (code) => resolve(code ?? 1));
+  });
+};
+
 const stamp = (name) => path.join(CACHE, name);
 const current = (name, value) => existsSync(stamp(name)) && readFileSync(stamp(name), 'utf8') === value;
 function remember(name, value) {
@@ -60,7 +68,7 @@ async function build() {
   const wanted = hashOf(['app', 'src', 'public', 'app.json', 'babel.config.js', 'metro.config.js', 'package-lock.json']);
   if (existsSync('dist/index.html') && current('built', wanted)) return;
   console.log('Building the application (a minute or two) …');
-  const status = run('npx', ['expo', 'export', '-p', 'web', '--output-dir', 'dist'], { env: { EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', CI: '1' } });
+  const status = await own('npx', ['expo', 'export', '-p', 'web', '--output-dir', 'dist'], { EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', CI: '1' });
   if (status !== 0) fail('The build failed: the messages above say why.');
   await compressBuild('dist');
   remember('built', wanted);
@@ -69,13 +77,13 @@ async function build() {
 const has = (program) => spawnSync('sh', ['-c', `command -v ${program}`]).status === 0;
 
 /** Programs of Debian that the tests need: Chromium for the interface, others as judges of what is written. */
-function debian(packages) {
+async function debian(packages) {
   const missing = packages.filter(([program]) => !has(program)).map(([, name]) => name);
   if (!missing.length) return;
   const command = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(' ')}`;
   if (process.getuid?.() !== 0 || !has('apt-get')) fail(`The tests need programs that are not installed. Run: sudo sh -c '${command}'`);
   console.log(`Installing ${missing.join(', ')} …`);
-  if (run('sh', ['-c', command], { env: { DEBIAN_FRONTEND: 'noninteractive' } }) !== 0) fail(`Installing failed. Run: ${command}`);
+  if ((await own('sh', ['-c', command], { DEBIAN_FRONTEND: 'noninteractive' })) !== 0) fail(`Installing failed. Run: ${command}`);
 }
 
 const TEST_PROGRAMS = [
@@ -93,19 +101,14 @@ const TEST_PROGRAMS = [
   ['qpdf', 'qpdf'],
 ];
 
+/** What is built, and what Debian brings to judge it. */
+const ready = () => Promise.all([build(), debian(TEST_PROGRAMS)]);
+
 function serve(demo) {
   const child = spawn('npx', ['tsx', 'server/main.ts'], { stdio: 'inherit', env: { ...process.env, SCRIVO_DEMO: demo ? '1' : '' } });
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => child.kill(signal));
   child.on('exit', (code) => process.exit(code ?? 0));
 }
-
-const own = (command, args, env) => {
-  const child = spawn(command, args, { stdio: 'inherit', env: { ...process.env, ...env } });
-  return new Promise((resolve) => {
-    child.on('error', () => resolve(1));
-    child.on('exit', (code) => resolve(code ?? 1));
-  });
-};
 
 /** What only runs while a core has nothing else to do (Linux): not even the little that a lower priority takes from a recording. */
 const IDLE = spawnSync('chrt', ['--idle', '0', 'true']).status === 0 ? ['chrt', '--idle', '0'] : [];
@@ -182,8 +185,7 @@ async function browserTests(project, workers, filters) {
 }
 
 async function test(filters) {
-  debian(TEST_PROGRAMS);
-  await build();
+  await ready();
   mkdirSync(CACHE, { recursive: true });
   // Two recordings at once would starve each other on a small machine, so those that need whole sound run one at a time, and what needs no browser in the time they leave.
   const sound = () => browserTests('sound', 1, filters);
@@ -195,8 +197,9 @@ async function test(filters) {
   };
   const done = (IDLE.length ? await Promise.all([sound(), checks()]) : [await sound(), await checks()]).flat();
   // Three at a time take three minutes less, and strokes that come late by that are not always read as they were drawn.
-  done.push(await browserTests('others', 2, filters));
+  // Nothing here hangs on a few ms: what a loaded host gives goes to the work itself.
   rest();
+  done.push(await browserTests('others', 2, filters));
   const sum = (what) => done.reduce((n, d) => n + d[what], 0);
   for (const failure of done.flatMap((d) => d.failures)) console.log(`\nFAILED ${failure}`);
   const left = done.flatMap((d) => d.untold ?? []);
@@ -217,13 +220,11 @@ switch (command) {
     await test(rest);
     break;
   case 'bench':
-    debian(TEST_PROGRAMS);
-    await build();
+    await ready();
     process.exit(run('npx', ['tsx', 'tests/bench/main.ts', ...rest]));
     break;
   case 'abuse':
-    debian(TEST_PROGRAMS);
-    await build();
+    await ready();
     process.exit(run('npx', ['tsx', 'tests/abuse/main.ts', ...rest]));
     break;
   case 'learn':
@@ -233,8 +234,7 @@ switch (command) {
     process.exit(run('npx', ['tsx', 'demo/make.ts', ...rest]) || run('npx', ['tsx', 'demo/heard.ts']));
     break;
   case 'screenshots':
-    debian(TEST_PROGRAMS);
-    await build();
+    await ready();
     process.exit(run('npx', ['tsx', 'scripts/screenshots.ts', ...rest]));
     break;
   default:

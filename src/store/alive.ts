@@ -31,6 +31,7 @@ export const makeAlive = (common?: Common): Alive => ({
   player: null,
   view: null,
   toShow: null,
+  there: null,
   cameFrom: null,
   toHear: null,
   unheardAt: -1,

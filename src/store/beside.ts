@@ -83,6 +83,11 @@ export const takeInHand =
     if (getState().beside.hand !== hand) dispatch(set({ hand }));
   };
 
+/** The other side has the keys from now on: what was just done was done there. */
+export const giveHand = (): Thunk => (dispatch, _, { other }) => {
+  if (other) dispatch(takeInHand(other === main ? 'note' : 'source'));
+};
+
 const SHARED = ['library', 'settings', 'lock', 'recording', 'jobs', 'review', 'backup', 'templates', 'bringing', 'beside', 'clipboard'] as const satisfies readonly (keyof RootState)[];
 type Shared = Pick<RootState, (typeof SHARED)[number]>;
 

@@ -50,7 +50,7 @@ const mended =
   (header: NoteSummary): Thunk<Promise<NoteSummary>> =>
   async (dispatch) => {
     try {
-      const after = summaryOf((await dispatch(editStored(header.id, (note) => finishedTakes(note, storedLength), true))).header);
+      const after = summaryOf((await dispatch(editStored(header.id, (note) => finishedTakes(note, storedLength), true))).note.header);
       dispatch(recovered(header, after));
       return after;
     } catch {

@@ -83,12 +83,12 @@ test.each([
 test('a note that is not open is changed by the same edits, and not when it is read only or newer', async () => {
   const { store } = visit();
   const titled = (value: string): Edit => ({ rows: [put('note', 'title', { value })] });
-  const changed = await store.dispatch(editStored('n', () => titled('Streams')));
+  const { note: changed } = await store.dispatch(editStored('n', () => titled('Streams')));
   expect([changed.header.title, (await NoteFile.open('n')).note.header.title]).toEqual(['Streams', 'Streams']);
   await store.dispatch(editStored('n', () => ({ rows: [put('note', 'readOnly', { value: true })] })));
   await expect(store.dispatch(editStored('n', () => titled('Neaps')))).rejects.toMatchObject({ name: 'Refused', message: 'it is read only' });
   // Its own work, such as a take that ends, goes on.
-  expect((await store.dispatch(editStored('n', () => ({ rows: [put('note', 'readOnly', { value: false })] }), true))).header.readOnly).toBeUndefined();
+  expect((await store.dispatch(editStored('n', () => ({ rows: [put('note', 'readOnly', { value: false })] }), true))).note.header.readOnly).toBeUndefined();
   const record = JSON.parse(noteRecord.write(summaryOf(changed.header))) as object;
   await notesDb().setItem(keys.note('n'), JSON.stringify({ ...record, v: 99 }));
   await expect(store.dispatch(editStored('n', () => titled('Neaps')))).rejects.toMatchObject({ message: 'a newer Scrivo wrote it' });

@@ -4,7 +4,7 @@ import { newId } from '../core/id';
 import type { Edit, Note } from '../core/note/edit';
 import * as pages from '../core/note/pages';
 import { newPage, NEW_FORM, type PageForm } from '../core/note/schema';
-import { canChange, change } from './change';
+import { canChange, change, undo } from './change';
 import { selectInUse } from './filing';
 import { reasonOf, say } from './messages';
 import { settingsSlice } from './slices';
@@ -69,14 +69,14 @@ export const selectOtherNote = createSelector(selectInUse, (s: RootState) => s.n
 /** What is selected, once more at the end of another note, with its sound. */
 export const copySelectedInto =
   (target: string): Thunk<Promise<void>> =>
-  async (dispatch, getState) => {
+  async (dispatch, getState, alive) => {
     const { note } = getState().note;
     const chosen = selected(getState());
     const title = getState().library.headers.find((h) => h.id === target)?.title ?? '';
     if (!note || !chosen.length) return;
     try {
-      await dispatch(editStored(target, (into) => pages.bringInk(into, note, chosen, newId)));
-      dispatch(say('tool', 'info', `Copied to the end of “${title}”, with its sound.`));
+      alive.there = { note: target, inverse: (await dispatch(editStored(target, (into) => pages.bringInk(into, note, chosen, newId)))).inverse, here: null };
+      dispatch(say('tool', 'info', `Copied to the end of “${title}”, with its sound.`, 'undo-there'));
     } catch (e) {
       dispatch(say('tool', 'problem', e instanceof Refused ? `“${title}” takes no ink now: ${e.message}. Nothing was copied.` : `This could not be copied (${reasonOf(e)}). Nothing was changed; try again.`));
     }
@@ -88,17 +88,39 @@ export const copySelectedInto =
  */
 export const movePagesTo =
   (ids: readonly string[], target: string): Thunk<Promise<void>> =>
-  async (dispatch, getState) => {
+  async (dispatch, getState, alive) => {
     const { note, id } = getState().note;
     const title = getState().library.headers.find((h) => h.id === target)?.title ?? '';
     if (!note || target === id) return;
     if (!canChange(getState())) return;
     try {
-      await dispatch(editStored(target, (into) => pages.bringPages(into, note, ids, newId)));
+      const { inverse } = await dispatch(editStored(target, (into) => pages.bringPages(into, note, ids, newId)));
       dispatch(edited((n) => pages.deletePages(n, ids, newId())));
-      dispatch(say('tool', 'info', `${ids.length === 1 ? 'The page is' : `${ids.length} pages are`} at the end of “${title}” now.`));
+      alive.there = { note: target, inverse, here: getState().note.undo.at(-1) ?? null };
+      dispatch(say('tool', 'info', `${ids.length === 1 ? 'The page is' : `${ids.length} pages are`} at the end of “${title}” now.`, 'undo-there'));
     } catch (e) {
       const why = e instanceof Refused ? `“${title}” takes no pages now: ${e.message}` : `The pages could not be moved (${reasonOf(e)})`;
       dispatch(say('tool', 'problem', `${why}. They are still here.`));
+    }
+  };
+
+/** Takes back what was last done to another note from here. What left this note is stored here again before it goes there. */
+export const undoThere =
+  (): Thunk<Promise<void>> =>
+  async (dispatch, getState, alive) => {
+    const { there } = alive;
+    alive.there = null;
+    if (!there) return;
+    const title = getState().library.headers.find((h) => h.id === there.note)?.title ?? '';
+    const newest = () => getState().note.undo.at(-1);
+    if (there.here && newest() !== there.here) return;
+    if (there.here) dispatch(undo());
+    try {
+      if (there.here && newest() === there.here) throw new Refused('the pages could not come back here');
+      if (there.here) await alive.file?.flush();
+      await dispatch(editStored(there.note, () => there.inverse));
+      dispatch(say('tool', 'info', `“${title}” is as it was.`));
+    } catch (e) {
+      dispatch(say('tool', 'problem', `What was brought into “${title}” is still there: ${e instanceof Refused ? e.message : reasonOf(e)}. Delete it there, or try again.`));
     }
   };

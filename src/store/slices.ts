@@ -103,11 +103,13 @@ export interface Message {
   readonly text: string;
   /** For `hear-there`: the note that has the sound; for `save-copy`: one that is not open; for `show-there`: what was taken over. */
   readonly note?: string;
-  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-filing' | 'show-there' | 'go-back' | 'put-there' | 'unlock' | 'write' | 'listen';
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-there' | 'undo-filing' | 'show-there' | 'go-back' | 'put-there' | 'unlock' | 'write' | 'listen';
 }
 
 /** A step of the user's in a note, or another note. What comes with recording is no step. */
 const isStep = (a: UnknownAction): boolean => ['note/undone', 'note/redone', 'note/opening', 'note/closed'].includes(a.type) || (a.type === 'note/changed' && (a as { payload?: { history?: boolean } }).payload?.history === true);
+
+const takesBack = ({ action }: Message): boolean => action === 'undo' || action === 'undo-there';
 
 export const messagesSlice = createSlice({
   name: 'messages',
@@ -120,7 +122,7 @@ export const messagesSlice = createSlice({
   // An Undo that is offered takes back the step it stands beside, and no other: it goes with the next step, and with the note.
   extraReducers: (builder) =>
     // The same list while there is none: with every stroke a new one would draw the screen anew.
-    builder.addMatcher(isStep, (list) => (list.some((m) => m.action === 'undo') ? list.filter((m) => m.action !== 'undo') : list)),
+    builder.addMatcher(isStep, (list) => (list.some(takesBack) ? list.filter((m) => !takesBack(m)) : list)),
 });
 
 export interface RecordingState {

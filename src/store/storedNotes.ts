@@ -13,11 +13,11 @@ export class Refused extends Error {
 }
 
 /**
- * Changes a stored note and gives it as it is then. `ownWork`: what it does for itself, which also a read-only one takes.
+ * Changes a stored note and gives it as it is then, with the edit that takes the change back. `ownWork`: what it does for itself, which also a read-only one takes.
  * @throws Refused, and what storage throws.
  */
 export const editStored =
-  (id: string, make: (note: Note) => Edit | null | Promise<Edit | null>, ownWork = false): Thunk<Promise<Note>> =>
+  (id: string, make: (note: Note) => Edit | null | Promise<Edit | null>, ownWork = false): Thunk<Promise<{ note: Note; inverse: Edit }>> =>
   async (dispatch, getState, alive) => {
     if (getState().note.id === id) throw new Refused('it is open here');
     // It may have been left just now, or stand beside the open note.
@@ -31,22 +31,22 @@ export const editStored =
       const edit = await make(note);
       if (!edit || isEmptyEdit(edit)) {
         await file.close();
-        return note;
+        return { note, inverse: {} };
       }
-      const next = applied(note, edit, alive);
-      file.record(edit, next);
+      const made = applied(note, edit, alive);
+      file.record(edit, made.note);
       await file.close();
-      dispatch(librarySlice.actions.upserted(summaryOf(next.header)));
+      dispatch(librarySlice.actions.upserted(summaryOf(made.note.header)));
       tell({ kind: 'library' });
-      return next;
+      return made;
     } finally {
       lock.release();
     }
   };
 
-function applied(note: Note, edit: Edit, alive: Parameters<typeof byOf>[0]): Note {
+function applied(note: Note, edit: Edit, alive: Parameters<typeof byOf>[0]): ReturnType<typeof applyEdit> {
   try {
-    return applyEdit(note, edit, byOf(alive)).note;
+    return applyEdit(note, edit, byOf(alive));
   } catch (e) {
     if (e instanceof EditError) throw new Refused(e.message);
     throw e;

@@ -13,7 +13,7 @@ import { pictureOfText } from '../platform/drawing/textPicture';
 import { contentsOf } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
 import type { View } from './alive';
-import { putBeside } from './beside';
+import { giveHand, putBeside } from './beside';
 import { canChange, change } from './change';
 import { reasonOf, say } from './messages';
 import { setMode } from './mode';
@@ -82,6 +82,7 @@ export const takeOverSelected =
     if (!other || !at || !other.dispatch(ready())) return;
     dispatch(copySelected());
     other.dispatch(paste(at.page, 'reach', at));
+    if (to) dispatch(giveHand());
   };
 
 /** The next loop of the lasso cuts out. */

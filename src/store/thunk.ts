@@ -2,6 +2,7 @@
 import type { Store as PlainStore, ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import type { Level } from '../core/audio/level';
 import type { Box } from '../core/ink/stroke';
+import type { Edit } from '../core/note/edit';
 import type { Stamp } from '../core/time/timeline';
 import type { Player } from '../platform/player';
 import type { Recorder } from '../platform/recorder';
@@ -50,6 +51,8 @@ export interface Alive {
   view: View | null;
   /** What is to be shown as soon as its note is. */
   toShow: { readonly note: string; readonly page: string; readonly box: Box } | null;
+  /** What was done last to a note that is not open: takes it back, and `here`, what it did in the open note, which is its newest step. */
+  there: { readonly note: string; readonly inverse: Edit; readonly here: Edit | null } | null;
   /** Where one was before a link was followed. */
   cameFrom: { readonly page: string; readonly box: Box } | null;
   /** What is to be heard as soon as the note that has its sound is open. */

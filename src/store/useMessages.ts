@@ -4,11 +4,12 @@ import { ask } from './lockState';
 import { undo } from './change';
 import { writeHere } from './following';
 import { setMode } from './mode';
+import { undoThere } from './pages';
 import { messagesSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector, useAppStore } from './store';
 import { goBack, originOf, showOrigin } from './takingOver';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', 'show-there': 'Show it there', 'go-back': 'Go back', undo: 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', 'show-there': 'Show it there', 'go-back': 'Go back', undo: 'Undo', 'undo-there': 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me' };
 
 /** The messages that stand, with what their buttons do. `go` opens another note, `onWeb` an address. */
 export function useMessages(go?: (note: string) => void, onWeb?: (url: string) => void) {
@@ -32,6 +33,10 @@ export function useMessages(go?: (note: string) => void, onWeb?: (url: string) =
       if (action === 'undo') {
         dispatch(undo());
         dispatch(messagesSlice.actions.dismissed(key));
+      }
+      if (action === 'undo-there') {
+        dispatch(messagesSlice.actions.dismissed(key));
+        void dispatch(undoThere());
       }
       if (action === 'undo-filing') void dispatch(undoFiling());
       if (action === 'put-there') void dispatch(acceptOffer());

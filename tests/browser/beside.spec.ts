@@ -144,6 +144,29 @@ test('what is taken over from the source plays there, and leads back to where it
   expect(header.origins).toEqual([{ note: tides.id, page: tides.pages[0].id, box: expect.anything(), placed: expect.arrayContaining(taken.map((s) => s.id)) }]);
   expect(header.links).toEqual([{ take: tides.takes[0].id, note: tides.id }]);
 
+  // Dragged over the border they land where they are let go, and stay where they were.
+  const asWas = (await inkOnDisk(page)).filter((s) => before.has(s.id));
+  const held = (await source.getByTestId('selection').boundingBox())!;
+  const sheet = (await here.getByTestId('page-1').boundingBox())!;
+  const to = { x: sheet.x + sheet.width * 0.5, y: sheet.y + 350 };
+  await page.mouse.move(held.x + held.width / 2, held.y + held.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(held.x + held.width / 2 + 30, held.y + held.height / 2 + 10);
+  await page.mouse.move(to.x, to.y, { steps: 5 });
+  await expect(source.getByTestId('selection')).toHaveAttribute('data-across', 'true');
+  await page.mouse.up();
+  await expect.poll(async () => (await came()).length).toBe(2 * taken.length);
+  const dragged = (await came()).filter((s) => !taken.some((t) => t.id === s.id)).map((s) => s.box);
+  const around = [Math.min(...dragged.map((b) => b[0])), Math.min(...dragged.map((b) => b[1])), Math.max(...dragged.map((b) => b[2])), Math.max(...dragged.map((b) => b[3]))];
+  const scale = sheet.width / 210;
+  expect(Math.abs((around[0] + around[2]) / 2 - (to.x - sheet.x) / scale)).toBeLessThan(4);
+  expect(Math.abs((around[1] + around[3]) / 2 - (to.y - sheet.y) / scale)).toBeLessThan(4);
+  expect((await inkOnDisk(page)).filter((s) => before.has(s.id))).toEqual(asWas);
+  // Where they came from is known of these too.
+  expect((await headersOnDisk(page)).find((h) => h.origins)!.origins).toHaveLength(2);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await came()).length).toBe(taken.length);
+
   // A rectangle of it as a picture, as large as it was.
   await there.focus();
   await tools.getByRole('button', { name: 'Lasso' }).click();

@@ -154,6 +154,9 @@ test('touches for what is done often: as the document says, and at most two beyo
     await t.on(page.getByRole('button', { name: /^Into “.*”: copy into/ }));
     await expect(page.getByText(/^Copied to the end of “/)).toBeVisible();
   });
+  const copied = (await strokesOnDisk(page)).length;
+  await page.getByRole('status').filter({ hasText: 'Copied to the end' }).getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await strokesOnDisk(page)).length).toBeLessThan(copied);
   await button(page, 'Heading').click();
   await page.keyboard.press('Escape');
   await page.keyboard.press('Escape');

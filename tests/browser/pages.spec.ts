@@ -207,11 +207,21 @@ test('pages go to another note with their ink, stamps and sound', async () => {
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();
   await page.getByTestId('page-1').waitFor();
+  const asWas = await inkOnDisk(page);
   await press(page, 'Pages');
   await tick(page, 2);
   await button(page, 'To another note').click();
   await page.getByRole('button', { name: /^Into Open day/ }).click();
   await expect(page.getByText(/The page is at the end of “Open day/)).toBeVisible();
+  await expect(page.locator('.page-card')).toHaveCount(1);
+  // Taken back, both notes are as they were.
+  await button(page, 'Undo moving').click();
+  await expect(page.locator('.page-card')).toHaveCount(2);
+  await expect.poll(async () => (await headers(page)).find((h) => h.title.startsWith('Open day'))!.pages.length).toBe(1);
+  expect(await inkOnDisk(page)).toHaveLength(asWas.length);
+  await tick(page, 2);
+  await button(page, 'To another note').click();
+  await page.getByRole('button', { name: /^Into Open day/ }).click();
   await expect(page.locator('.page-card')).toHaveCount(1);
   await button(page, 'Close Pages').click();
   await saved(page);

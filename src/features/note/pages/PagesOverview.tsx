@@ -4,9 +4,9 @@ import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Button, Chip, IconButton, SegmentedButtons, Text, TextInput, TouchableRipple, useTheme } from 'react-native-paper';
 import type { Box } from '../../../core/ink/stroke';
 import type { OutlineEntry } from '../../../core/note/pages';
-import { addPageAt, deletePages, duplicatePages, movePagesTo, reorder, selectOutline } from '../../../store/pages';
+import { addPageAt, deletePages, duplicatePages, movePagesTo, reorder, selectOutline, undoThere } from '../../../store/pages';
 import { canChange, undo } from '../../../store/change';
-import { toolsSlice } from '../../../store/slices';
+import { messagesSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { WIDE } from '../../../ui/theme';
 import { NoteChooser } from './NoteChooser';
@@ -42,7 +42,7 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
   const [moving, setMoving] = useState(false);
   const [templates, setTemplates] = useState(false);
   // Deleting is the newest step of the note: it can be taken back right here.
-  const offersUndo = useAppSelector((s) => s.messages.some((m) => m.key === 'tool' && m.action === 'undo'));
+  const offered = useAppSelector((s) => s.messages.find((m) => m.key === 'tool')?.action);
   const close = () => void dispatch(toolsSlice.actions.set({ sheet: 'none' }));
   const go = (index: number) => {
     close();
@@ -119,9 +119,18 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
         <View role="toolbar" aria-label="What to do with the chosen pages" style={[styles.bar, { borderColor: colors.outlineVariant, backgroundColor: colors.elevation.level2 }]}>
           {ids.length === 0 ? (
             <>
-              {offersUndo ? (
-                <Button compact mode="contained-tonal" icon="undo" onPress={() => dispatch(undo())}>
-                  Undo deleting
+              {offered === 'undo' || offered === 'undo-there' ? (
+                <Button
+                  compact
+                  mode="contained-tonal"
+                  icon="undo"
+                  onPress={() => {
+                    dispatch(messagesSlice.actions.dismissed('tool'));
+                    if (offered === 'undo') dispatch(undo());
+                    else void dispatch(undoThere());
+                  }}
+                >
+                  {offered === 'undo' ? 'Undo deleting' : 'Undo moving'}
                 </Button>
               ) : (
                 <Text style={styles.hint}>Tick pages to work on them.</Text>
