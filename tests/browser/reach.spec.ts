@@ -255,12 +255,20 @@ test('on a phone under a finger a new note has lines one can write on, and two t
   const percent = async () => Number((await page.getByTestId('zoom-value').textContent())!.replace(/\D/g, ''));
   // A sheet that is wider than the glass opens as large as its writing needs to be read.
   expect(await percent()).toBeGreaterThan(50);
+  /** Where what is written most to the left begins, px beside the time margin: its first letters are not under it. */
+  const clear = async (mm: number) => {
+    const [left, margin] = [(await page.getByTestId('page-1').boundingBox())!, (await page.getByRole('group', { name: 'Time margin' }).boundingBox())!];
+    return left.x + (mm * left.width) / 210 - (margin.x + margin.width);
+  };
+  const leftmost = Math.min(...(await strokesOnDisk(page)).filter((s) => s.page.startsWith('demo-tides') && s.page.endsWith('p1')).map((s) => s.box[0]));
+  expect(await clear(leftmost)).toBeGreaterThanOrEqual(0);
   await twice();
   const whole = 42;
   await expect.poll(percent).toBe(whole);
   await page.evaluate(() => new Promise((r) => setTimeout(r, 400)));
   await twice();
   await expect.poll(percent).toBeGreaterThan(whole * 1.4);
+  expect(await clear(leftmost)).toBeGreaterThanOrEqual(0);
   await page.evaluate(() => new Promise((r) => setTimeout(r, 400)));
   // And where one stopped it opens again.
   await page.locator('.surface-scroller').evaluate(async (e) => {

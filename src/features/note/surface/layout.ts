@@ -117,6 +117,11 @@ export class Layout {
     this.scroller.scrollTop = page.y + my * this.scale - y;
   }
 
+  /** Scrolls sideways until a place of a page (mm) is the first that is seen, clear of the time margin. */
+  toLeft(view: PageView, mm: number): void {
+    this.scroller.scrollLeft = view.x + mm * this.scale;
+  }
+
   /** Where the page's corner lies in the view, px. */
   cornerOf(view: PageView): { x: number; y: number } {
     return { x: view.x - this.scroller.scrollLeft + this.inset, y: view.y - this.scroller.scrollTop };

@@ -36,6 +36,8 @@ export class SelectionBox {
   private placed: readonly Placed[] = [];
   private box: Box = [0, 0, 0, 0];
   private dragging = false;
+  /** The hand is over the other side: what is selected is seen where it stays. */
+  private isAway = false;
   private picture: Picture | null = null;
   private ahead = 0;
 
@@ -272,8 +274,15 @@ export class SelectionBox {
   private place(m: Affine, across: readonly [number, number] | null): void {
     const { lift } = this;
     const k = this.host.scale;
-    this.el.dataset.across = String(across !== null);
+    const isAcross = across !== null;
+    if (this.isAway !== isAcross) {
+      this.isAway = isAcross;
+      this.el.dataset.across = String(isAcross);
+      if (isAcross) this.host.settle(this.view!);
+      else this.host.liftOff(this.view!, this.placed, this.picture!.area);
+    }
     if (across) {
+      this.el.style.transform = '';
       const [w, h] = [lift.clientWidth, lift.clientHeight];
       document.body.append(lift);
       lift.style.transform = `translate(${across[0] - w / 2 - lift.offsetLeft}px, ${across[1] - h / 2 - lift.offsetTop}px)`;
@@ -287,6 +296,8 @@ export class SelectionBox {
   }
 
   private putDown(): void {
+    this.isAway = false;
+    this.el.dataset.across = 'false';
     this.dropPicture();
     if (this.view) this.host.settle(this.view);
   }

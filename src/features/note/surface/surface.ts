@@ -226,7 +226,7 @@ export class Surface {
     const wanted = (layout.width - MARGIN_PX - 8) / (right - left + 2 * BESIDE_MM) / PX_PER_MM;
     if (wanted < 1.15 * this.zoom.shown) return;
     this.zoom.to(Math.min(wanted, READABLE), 0, 0);
-    scroller.scrollLeft = layout.inset + (left - BESIDE_MM) * layout.scale;
+    layout.toLeft(first, left - BESIDE_MM);
     scroller.scrollTop = 0;
     this.request();
   }
@@ -673,7 +673,7 @@ export class Surface {
     const fit = this.zoom.shown;
     const wanted = ((layout.width - MARGIN_PX - 16) / Math.max(20, right - left + 2 * BESIDE_MM)) / PX_PER_MM;
     this.zoom.to(Math.min(4 * fit, Math.max(1.5 * fit, wanted)), at.x, at.y);
-    this.scroller.scrollLeft = (left - BESIDE_MM) * layout.scale + layout.inset;
+    layout.toLeft(hit.view, left - BESIDE_MM);
   }
 
   private tap(at: Contact, finger: boolean): void {
