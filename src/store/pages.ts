@@ -121,6 +121,6 @@ export const undoThere =
       await dispatch(editStored(there.note, () => there.inverse));
       dispatch(say('tool', 'info', `“${title}” is as it was.`));
     } catch (e) {
-      dispatch(say('tool', 'problem', `What was brought into “${title}” is still there: ${e instanceof Refused ? e.message : reasonOf(e)}. Delete it there, or try again.`));
+      dispatch(say('tool', 'problem', `What was brought into “${title}” is still there: ${e instanceof Refused ? e.message : reasonOf(e)}. Delete it there.`));
     }
   };

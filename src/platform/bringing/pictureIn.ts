@@ -1,4 +1,5 @@
 /** Pictures of files, made ready in a worker. */
+import { asleep, awake, isAsleep } from '../asleep';
 import { WorkerCall } from '../worker';
 import type { PictureTaken, PictureWork } from './picture.worker';
 
@@ -13,17 +14,17 @@ const NO_DRAWING = 'script, foreignObject, iframe, object, embed, audio, video, 
 /** A drawing without what runs, moves or leads elsewhere. @throws Error with a clause */
 function tame(text: string): string {
   // Its own style sheet is kept by another name meanwhile: the page that looks at it applies none but its own.
-  const dom = new DOMParser().parseFromString(text.replace(/(<\/?)style\b/g, '$1kept-style'), 'image/svg+xml');
+  const dom = new DOMParser().parseFromString(asleep(text).replace(/(<\/?)style\b/g, '$1kept-style'), 'image/svg+xml');
   if (dom.querySelector('parsererror') || dom.documentElement.localName !== 'svg') throw new Error('it is a drawing (SVG) that cannot be read');
   for (const el of dom.querySelectorAll(NO_DRAWING)) el.remove();
   for (const el of dom.querySelectorAll('*')) {
     for (const { name, value } of [...el.attributes]) {
       const leads = /^(xlink:)?(href|src)$/i.test(name) && !/^\s*(#|data:image\/(png|jpeg|webp|gif))/i.test(value);
-      if (/^on/i.test(name) || leads || /url\(\s*['"]?\s*(?!['"]?#)/i.test(value)) el.removeAttribute(name);
+      if (isAsleep(name) || leads || /url\(\s*['"]?\s*(?!['"]?#)/i.test(value)) el.removeAttribute(name);
     }
     if (el.localName === 'kept-style') el.textContent = (el.textContent ?? '').replace(/@import[^;]*;?/gi, '').replace(/url\(\s*['"]?(?!#)[^)]*\)/gi, 'none');
   }
-  return new XMLSerializer().serializeToString(dom).replace(/(<\/?)kept-style\b/g, '$1style');
+  return awake(new XMLSerializer().serializeToString(dom)).replace(/(<\/?)kept-style\b/g, '$1style');
 }
 
 /** A drawing (SVG) as pixels. As an image it runs nothing and fetches nothing (SVG 2, 2.7: secure static mode), whatever is left in it. */
