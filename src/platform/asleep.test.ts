@@ -5,6 +5,6 @@ test('what would run is put to sleep by every way of writing it, and other words
   const names = (markup: string) => [...asleep(markup).matchAll(/([\w-]+)\s*=/g)].map(([, name]) => name);
   expect(names('<svg onload="a()" ONCLICK = "b" width="3"/>').map(isAsleep)).toEqual([true, true, false]);
   expect(names('<p\nonmouseover\n=c kept-onload="d">').map(isAsleep)).toEqual([true, true]);
-  const words = '<text>valve on = open, once = 1, station=4</text>';
+  const words = '<text>valve on = open, Once = 1, station=4, ?online=1</text>';
   expect(awake(asleep(words))).toBe(words);
 });

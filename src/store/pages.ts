@@ -95,9 +95,13 @@ export const movePagesTo =
     if (!canChange(getState())) return;
     try {
       const { inverse } = await dispatch(editStored(target, (into) => pages.bringPages(into, note, ids, newId)));
-      dispatch(edited((n) => pages.deletePages(n, ids, newId())));
-      alive.there = { note: target, inverse, here: getState().note.undo.at(-1) ?? null };
-      dispatch(say('tool', 'info', `${ids.length === 1 ? 'The page is' : `${ids.length} pages are`} at the end of “${title}” now.`, 'undo-there'));
+      const before = getState().note.undo.at(-1);
+      // Another note may have been opened meanwhile: it has nothing to do with this.
+      const isHere = getState().note.id === id && dispatch(edited((n) => pages.deletePages(n, ids, newId())));
+      const here = getState().note.undo.at(-1);
+      const canGoBack = isHere && here !== undefined && here !== before;
+      if (canGoBack) alive.there = { note: target, inverse, here };
+      dispatch(say('tool', 'info', `${ids.length === 1 ? 'The page is' : `${ids.length} pages are`} at the end of “${title}” now.`, canGoBack ? 'undo-there' : undefined));
     } catch (e) {
       const why = e instanceof Refused ? `“${title}” takes no pages now: ${e.message}` : `The pages could not be moved (${reasonOf(e)})`;
       dispatch(say('tool', 'problem', `${why}. They are still here.`));

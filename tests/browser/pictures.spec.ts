@@ -298,9 +298,9 @@ test('text, a link and a picture that were copied from a page of the web are pla
       data.setData('text/html', h);
       document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
     }, html);
-  await paste('<img src="https://tides.example/curve.png" onerror="window.ran = 1">');
+  await paste('<img src="https://tides.example/curve.png?online=1&Style=plain" onerror="window.ran = 1">');
   await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
-  await expect.poll(async () => (await origins()).map((o) => o.url)).toContain('https://tides.example/curve.png');
+  await expect.poll(async () => (await origins()).map((o) => o.url)).toContain('https://tides.example/curve.png?online=1&Style=plain');
   // Copied here: that is what the next paste brings, until something else is copied.
   await page.keyboard.press('Escape');
   await button(page, 'Lasso').click();

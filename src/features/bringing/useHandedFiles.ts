@@ -1,6 +1,6 @@
 /** Files that are dropped onto the program, or pasted, come into the sheet; pasted text and ink, onto the page. */
 import { useEffect } from 'react';
-import { asleep } from '../../platform/asleep';
+import { asleep, awake } from '../../platform/asleep';
 import { askToBring } from '../../store/bringing';
 import { inHand } from '../../store/beside';
 import { canChange } from '../../store/change';
@@ -23,9 +23,10 @@ function bring(files: readonly File[], url: string | null = null): void {
 function addressOf(text: string, html: string): string | null {
   if (/^https?:\/\/\S+$/.test(text.trim())) return text.trim();
   // Looks that stand in it are no looks here: the policy of the page would complain of each.
-  const body = new DOMParser().parseFromString(asleep(html).replace(/\bstyle\b/gi, 'kept-style'), 'text/html').body;
+  const body = new DOMParser().parseFromString(asleep(html).replace(/\b(style)\b/gi, 'kept-$1'), 'text/html').body;
   const links = [...body.querySelectorAll('a[href], img[src]')];
-  const address = links[0]?.getAttribute('href') ?? links[0]?.getAttribute('src') ?? '';
+  // The words may stand in the address as well.
+  const address = awake(links[0]?.getAttribute('href') ?? links[0]?.getAttribute('src') ?? '').replace(/kept-(style)/gi, '$1');
   return links.length === 1 && /^https?:\/\//.test(address) ? address : null;
 }
 
