@@ -7,7 +7,7 @@ const core = {
   testEnvironment: 'node',
   transform: { '\\.m?[jt]sx?$': ['babel-jest', { presets: ['babel-preset-expo'], caller: { name: 'metro', platform: 'web', bundler: 'metro' } }] },
   transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|hersheytext|fast-xml-parser|@noble/hashes|hash-wasm|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics)/)'],
-  testMatch: ['<rootDir>/src/{core,storage,platform,store}/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/src/ui/*.test.ts'],
+  testMatch: ['<rootDir>/src/{core,storage,platform,store}/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/src/{ui,features}/**/*.test.ts'],
 };
 const ui = {
   displayName: 'ui',

@@ -265,6 +265,13 @@ test('on a phone under a finger a new note has lines one can write on, and two t
   await twice();
   const whole = 42;
   await expect.poll(percent).toBe(whole);
+  // Shown whole its lines lie 13 px apart; their buttons stand in two columns and are as large as WCAG 2.2, 2.5.8 asks (24 by 24 CSS px).
+  const buttons = await page.getByRole('button', { name: /^(Line|Drawing) written at/ }).evaluateAll((list) => list.map((e) => e.getBoundingClientRect()).map(({ left, top, right, bottom }) => ({ left, top, right, bottom })));
+  expect(buttons.length).toBeGreaterThan(10);
+  for (const [i, a] of buttons.entries()) {
+    expect(Math.min(a.right - a.left, a.bottom - a.top)).toBeGreaterThanOrEqual(24);
+    for (const b of buttons.slice(i + 1)) expect(Math.min(a.right - b.left, b.right - a.left, a.bottom - b.top, b.bottom - a.top)).toBeLessThanOrEqual(0.5);
+  }
   await page.evaluate(() => new Promise((r) => setTimeout(r, 400)));
   await twice();
   await expect.poll(percent).toBeGreaterThan(whole * 1.4);

@@ -116,3 +116,50 @@ test('text is as large as the browser is asked to show it, and the list keeps it
   await context.close();
   await server.close();
 });
+
+// WCAG 2.2, success criterion 1.4.4: text to 200 per cent without loss of content or function.
+test('at twice the size of text every button of the main views stands within a phone, and none over another', async () => {
+  const server = await startServer(true);
+  const profile = tempFolder();
+  mkdirSync(path.join(profile, 'Default'), { recursive: true });
+  writeFileSync(path.join(profile, 'Default', 'Preferences'), JSON.stringify({ webkit: { webprefs: { default_font_size: 32 } } }));
+  const context = await startBrowser({ profile });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await page.getByRole('button', { name: /^Open Tides/ }).waitFor();
+  expect(await page.locator('.note-title').first().evaluate((e) => parseFloat(getComputedStyle(e).fontSize))).toBeCloseTo(32, 0);
+  const whole = async (view: string, within = 'body') => {
+    const boxes = await page.locator(within).evaluate((root) =>
+      [...root.querySelectorAll('button, [role="button"], [role="tab"], [role="radio"]')].flatMap((e) => {
+        const { left, top, right, bottom } = e.getBoundingClientRect();
+        // What scrolls out of sight is reached by scrolling; what covers nothing is not there.
+        return right - left > 1 && bottom > 0 && top < innerHeight && getComputedStyle(e).visibility === 'visible' ? [{ name: e.getAttribute('aria-label') ?? e.textContent ?? '', left, top, right, bottom }] : [];
+      }),
+    );
+    expect(boxes.length, view).toBeGreaterThan(3);
+    for (const b of boxes) expect(b.right <= 391 && b.left >= -1, `${view}: ${b.name} from ${b.left} to ${b.right}`).toBe(true);
+    return boxes;
+  };
+  await whole('Today');
+  for (const tab of ['Library', 'Review', 'Settings', 'Today']) {
+    await page.getByRole('tab', { name: tab }).click();
+    await page.getByRole('heading', { name: tab, exact: true }).first().waitFor();
+    await whole(tab);
+  }
+  await page.getByRole('button', { name: /^Open Tides/ }).click();
+  await page.getByTestId('timeline').waitFor();
+  const apart = (boxes: Awaited<ReturnType<typeof whole>>) => {
+    for (const [i, a] of boxes.entries()) for (const b of boxes.slice(i + 1)) expect(a.right - b.left < 2 || b.right - a.left < 2 || a.bottom - b.top < 2 || b.bottom - a.top < 2, `${a.name} and ${b.name}`).toBe(true);
+  };
+  const DECK = '[role="group"][aria-label="Deck"]';
+  apart(await whole('Listen', DECK));
+  await button(page, 'Write').click();
+  apart(await whole('Write', DECK));
+  await button(page, 'Record').click();
+  await page.getByTestId('recording-clock').waitFor();
+  apart(await whole('Recording', DECK));
+  const clock = (await page.getByTestId('recording-clock').boundingBox())!;
+  expect(clock.x + clock.width).toBeLessThanOrEqual(391);
+  await context.close();
+  await server.close();
+});

@@ -45,7 +45,7 @@ import { Border } from './beside/Border';
 import { Source } from './beside/Source';
 import { NoteChooser } from './pages/NoteChooser';
 import { inHand, lastPairOf, putBeside, reopenPair } from '../../store/beside';
-import { textPx } from '../../ui/textScale';
+import { rowPx } from '../../ui/textScale';
 
 const SKIPS = [
   { name: 'Skip to recording', to: '[aria-label="Record"], [aria-label="Stop recording"]' },
@@ -303,7 +303,7 @@ function PagesButton() {
   return (
     <DeckButton name={`Pages, ${number} / ${pages.length} in sight`} toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'pages' }))}>
       <Icon name="pages" size={18} color={on ? colors.onSecondary : colors.onSurfaceVariant} />
-      <Text {...data({ testid: 'page-place' })} variant="labelLarge" style={{ color: on ? colors.onSecondary : colors.onSurfaceVariant, fontVariant: ['tabular-nums'] }}>
+      <Text {...data({ testid: 'page-place' })} style={{ color: on ? colors.onSecondary : colors.onSurfaceVariant, fontSize: rowPx(14), fontVariant: ['tabular-nums'] }}>
         {number} / {pages.length}
       </Text>
     </DeckButton>
@@ -320,7 +320,7 @@ function ZoomButton() {
   return (
     <DeckButton name={`Zoom, ${percent} %`} toggles on={on} onPress={() => dispatch(toolsSlice.actions.set({ sheet: on ? 'none' : 'zoom' }))}>
       {locked && <Icon name="pin" size={14} color={color} />}
-      <Text {...data({ testid: 'zoom-value' })} variant="labelLarge" style={{ color, fontVariant: ['tabular-nums'] }}>
+      <Text {...data({ testid: 'zoom-value' })} style={{ color, fontSize: rowPx(14), fontVariant: ['tabular-nums'] }}>
         {percent} %
       </Text>
     </DeckButton>
@@ -401,7 +401,7 @@ const styles = StyleSheet.create({
   icon: { margin: 0, width: 44, height: 44 },
   title: { flex: 1, minWidth: 0 },
   titleTouch: { minHeight: 44, justifyContent: 'center', borderRadius: 8, paddingHorizontal: 4 },
-  titleText: { fontSize: textPx(18) },
+  titleText: { fontSize: rowPx(18) },
   // There for a screen reader; on a phone the sign says it.
   unseen: { position: 'absolute', width: 1, height: 1, overflow: 'hidden', opacity: 0 },
   save: { flexDirection: 'row', gap: 4, alignItems: 'center', marginLeft: 2 },

@@ -6,7 +6,7 @@ import { lengthOf } from '../../../store/playing';
 import { startRecording } from '../../../store/recording';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Icon } from '../../../ui/icons';
-import { textPx } from '../../../ui/textScale';
+import { rowPx } from '../../../ui/textScale';
 import { useRoom } from '../../../ui/useRoom';
 import { Playback, TimelineRow } from './Playback';
 import { inlineRecording } from './fit';
@@ -34,14 +34,14 @@ export function Deck() {
   );
   if (side) {
     return (
-      <View style={[styles.side, looks]}>
+      <View role="group" aria-label="Deck" style={[styles.side, looks]}>
         <OfNote>{running && <RecordingTools />}</OfNote>
         {row}
       </View>
     );
   }
   return (
-    <View style={[styles.deck, looks]}>
+    <View role="group" aria-label="Deck" style={[styles.deck, looks]}>
       {mode === 'listen' && sound && <TimelineRow />}
       <OfNote>{running && !inline && <RecordingTools />}</OfNote>
       {row}
@@ -104,6 +104,6 @@ const styles = StyleSheet.create({
   modesSide: { flexDirection: 'column' },
   mode: { minHeight: 44, minWidth: 44, justifyContent: 'center' },
   inner: { alignItems: 'center', justifyContent: 'center' },
-  word: { fontSize: textPx(11), lineHeight: textPx(13) },
+  word: { fontSize: rowPx(11), lineHeight: rowPx(13) },
   record: { minHeight: 46, minWidth: 54, borderRadius: 16, justifyContent: 'center', paddingHorizontal: 4 },
 });

@@ -2,7 +2,7 @@
 import { StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { Icon } from '../../../ui/icons';
-import { textPx } from '../../../ui/textScale';
+import { rowPx } from '../../../ui/textScale';
 
 export interface DeckButtonProps {
   name: string;
@@ -47,6 +47,6 @@ export function DeckButton({ name, icon, children, onPress, on = false, disabled
 const styles = StyleSheet.create({
   button: { minHeight: 44, borderRadius: 12, justifyContent: 'center', paddingHorizontal: 6 },
   worded: { alignItems: 'center', justifyContent: 'center', gap: 2 },
-  word: { fontSize: textPx(11), lineHeight: textPx(13) },
+  word: { fontSize: rowPx(11), lineHeight: rowPx(13) },
   inner: { flexDirection: 'row', alignItems: 'center', justifyContent: 'center', gap: 6 },
 });

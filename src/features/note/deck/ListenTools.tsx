@@ -8,7 +8,7 @@ import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { repeatHere } from '../../../store/touching';
 import { Select } from '../../../ui/Select';
-import { textPx } from '../../../ui/textScale';
+import { rowPx } from '../../../ui/textScale';
 import { DeckButton } from './DeckButton';
 import { MarkButtons } from './MarkButtons';
 import { SPEEDS } from './speeds';
@@ -130,5 +130,5 @@ function Toggle({ name, words, on, onChange }: { name: string; words: string; on
 const styles = StyleSheet.create({
   group: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: 4 },
   toggle: { alignItems: 'center', justifyContent: 'center', minHeight: 48, minWidth: 66, gap: 3 },
-  word: { fontSize: textPx(11), lineHeight: textPx(13) },
+  word: { fontSize: rowPx(11), lineHeight: rowPx(13) },
 });

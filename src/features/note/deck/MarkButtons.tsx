@@ -6,7 +6,7 @@ import { canChange } from '../../../store/change';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { MarkShape } from '../../../ui/MarkShape';
 import { DeckButton } from './DeckButton';
-import { textPx } from '../../../ui/textScale';
+import { rowPx } from '../../../ui/textScale';
 
 export function MarkButtons({ column = false, disabled = false }: { column?: boolean; disabled?: boolean }) {
   const dispatch = useAppDispatch();
@@ -30,5 +30,5 @@ const styles = StyleSheet.create({
   column: { alignItems: 'center' },
   row: { flexDirection: 'row', alignItems: 'center' },
   mark: { alignItems: 'center', gap: 2 },
-  word: { fontSize: textPx(11), lineHeight: textPx(13) },
+  word: { fontSize: rowPx(11), lineHeight: rowPx(13) },
 });

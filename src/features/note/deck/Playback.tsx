@@ -8,7 +8,7 @@ import { writeWhileListening } from '../../../store/reviewing';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Icon } from '../../../ui/icons';
-import { textPx } from '../../../ui/textScale';
+import { rowPx } from '../../../ui/textScale';
 import { useFrame } from '../../../ui/useLive';
 import { useRoom } from '../../../ui/useRoom';
 import { DeckButton } from './DeckButton';
@@ -90,7 +90,7 @@ function PlayButton() {
 const styles = StyleSheet.create({
   none: { paddingHorizontal: 8, flex: 1 },
   position: { flexDirection: 'row', alignItems: 'center', gap: 6, paddingHorizontal: 6, paddingTop: 4 },
-  time: { fontVariant: ['tabular-nums'], minWidth: 34, textAlign: 'center', fontSize: textPx(12) },
+  time: { fontVariant: ['tabular-nums'], minWidth: 34, textAlign: 'center', fontSize: rowPx(12) },
   room: { opacity: 0 },
   at: { position: 'absolute', left: 0, right: 0 },
   play: { width: 54, height: 46, borderRadius: 16, justifyContent: 'center', alignItems: 'center' },

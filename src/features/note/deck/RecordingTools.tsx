@@ -7,7 +7,7 @@ import { liveLevel, useAppDispatch, useAppSelector } from '../../../store/store'
 import { data } from '../../../ui/data';
 import { Icon } from '../../../ui/icons';
 import { LevelMeter } from '../../../ui/LevelMeter';
-import { textPx } from '../../../ui/textScale';
+import { rowPx } from '../../../ui/textScale';
 import { useFrame } from '../../../ui/useLive';
 import { useRoom } from '../../../ui/useRoom';
 import { inlineRecording } from './fit';
@@ -72,7 +72,8 @@ const styles = StyleSheet.create({
   column: { alignItems: 'center', justifyContent: 'space-between', paddingVertical: 4, width: 54 },
   line: { flexDirection: 'row', alignItems: 'center', gap: 3 },
   clockBox: { minWidth: 54, minHeight: 46, borderRadius: 12, alignItems: 'center', justifyContent: 'center', paddingHorizontal: 2 },
-  clock: { fontSize: textPx(15), lineHeight: textPx(18), fontVariant: ['tabular-nums'], fontWeight: '700' },
-  word: { fontSize: textPx(11), lineHeight: textPx(13) },
+  // A clock with hours must find room beside all else.
+  clock: { fontSize: Math.min(17, rowPx(15)), lineHeight: Math.min(20, rowPx(18)), fontVariant: ['tabular-nums'], fontWeight: '700' },
+  word: { fontSize: Math.min(13, rowPx(11)), lineHeight: Math.min(15, rowPx(13)) },
   button: { width: 44, height: 44, borderRadius: 22, borderWidth: 2, alignItems: 'center', justifyContent: 'center' },
 });

@@ -6,7 +6,7 @@ import { NEW_PAPER } from '../../../core/note/schema';
 import { DARK_PAGE, LIGHT_PAGE, type PageLook } from '../../../platform/drawing/pageLook';
 import { useAppSelector } from '../../../store/store';
 import { HUES, palettes } from '../../../ui/palette';
-import { textPx } from '../../../ui/textScale';
+import { rowPx } from '../../../ui/textScale';
 import { penWords } from './names';
 import { PenSample } from './PenSample';
 
@@ -46,6 +46,6 @@ const styles = StyleSheet.create({
   chip: { borderRadius: 8, borderWidth: 1, width: 56, height: 46, justifyContent: 'center' },
   on: { borderWidth: 3 },
   inner: { alignItems: 'center' },
-  text: { fontSize: textPx(11), lineHeight: textPx(13), maxWidth: 52 },
+  text: { fontSize: rowPx(11), lineHeight: rowPx(13), maxWidth: 52 },
   textOn: { fontWeight: '700' },
 });

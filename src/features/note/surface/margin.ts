@@ -6,6 +6,7 @@ import type { MarkKind, Page } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
 import { timedLines } from '../../../core/review/timedLines';
 import { MARK_SHAPES } from '../../../ui/markShapes';
+import { reaches } from './reaches';
 import './margin.css';
 import '../../../ui/takes.css';
 
@@ -46,12 +47,9 @@ export type Sign = { readonly line: MarginLine; readonly ms: number } & ({ reado
 /** Room between two lines that the hatching of a gap takes at least, px. */
 const GAP_LEAST_PX = 12;
 
-/** A time needs this much room, px; where lines stand closer, only the first shows it. */
+/** A time needs this much room, px, and less where lines are tight; where they stand closer still, only the first shows it. */
 const ROW_PX = 15;
-/** A button reaches half-way to its neighbours, but no further than this from its line, px. */
-const REACH_PX = 22;
-/** Lines beside each other share the room; none has less than this on either side, px. */
-const LEAST_PX = 6;
+const TIGHT_ROW_PX = 13;
 
 export class MarginView {
   private active = false;
@@ -75,23 +73,25 @@ export class MarginView {
     list.setAttribute('role', 'list');
     list.setAttribute('aria-label', 'Lines on these pages');
     if (lines.length) this.host.append(list);
+    const buttons = reaches(lines.map((line) => line.y * scale));
     lines.forEach((line, i) => {
       const y = line.y * scale;
-      const half = (neighbour: MarginLine | undefined) => Math.min(REACH_PX, Math.max(LEAST_PX, neighbour ? Math.abs(neighbour.y * scale - y) / 2 : REACH_PX));
-      const [above, below] = [half(lines[i - 1]), half(lines[i + 1])];
+      const { column, above, below } = buttons[i];
+      const row = column === 'both' ? ROW_PX : TIGHT_ROW_PX;
       const bar = document.createElement('div');
       bar.className = `margin-bar ${line.take < 0 ? 'take-none' : `take-${line.take % 5}`}`;
       Object.assign(bar.style, { top: `${line.top * scale}px`, height: `${Math.max(4, (line.bottom - line.top) * scale)}px` });
       this.host.append(bar);
-      const shows = y - ROW_PX / 2 >= free;
-      if (shows) free = y + ROW_PX / 2;
+      // Half a pixel between rows is not seen, and a ruling is seldom whole pixels.
+      const shows = y - row / 2 >= free - 0.5;
+      if (shows) free = y + row / 2;
       const el = document.createElement('button');
       el.type = 'button';
-      el.className = 'margin-line';
+      el.className = column === 'both' ? 'margin-line' : `margin-line margin-line-tight margin-line-${column}`;
       if (shows) {
         const time = document.createElement('span');
         time.textContent = line.text;
-        time.style.top = `${above - ROW_PX / 2}px`;
+        time.style.top = `${above - row / 2}px`;
         el.append(time);
       }
       el.setAttribute('aria-label', shows ? `${line.label}, ${line.text}` : line.label);
@@ -120,7 +120,10 @@ export class MarginView {
         const next = tops.find((t) => t > line.bottom);
         const [from, to] = [line.bottom * scale + 1, Math.min((next ?? line.bottom + 8) * scale - 1, line.bottom * scale + 60)];
         // Without room between the lines the hatching stands at the edge, clear of the times.
-        el.className = to - from < GAP_LEAST_PX ? 'margin-gap margin-gap-tight' : 'margin-gap';
+        const tight = to - from < GAP_LEAST_PX;
+        el.className = tight ? 'margin-gap margin-gap-tight' : 'margin-gap';
+        // The times that stand there make way.
+        if (tight) for (const { el: button, line: by } of this.shown) if (Math.abs(by.y * scale - from - GAP_LEAST_PX / 2) < (GAP_LEAST_PX + TIGHT_ROW_PX) / 2) button.classList.add('margin-line-beside');
         const words = document.createElement('span');
         words.textContent = `${mark.length / 1000} s`;
         el.append(words);
