@@ -224,12 +224,15 @@ async function straightened(url: string, file: string): Promise<void> {
   const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
   await chooser.setFiles(file);
   const start = performance.now();
+  // Looked for at every frame: waiting for a locator looks less and less often, every half second in the end.
+  const there = (what: string) => page.waitForFunction((selector) => document.querySelector(selector) !== null, what, { polling: 'raf', timeout: 60_000 });
   await button(page, 'Straighten as paper').click();
-  await button(page, 'Straighten').click({ timeout: 60_000 });
-  await page.getByRole('img', { name: 'The straightened sheet' }).waitFor({ timeout: 60_000 });
+  await there('.corners');
+  await button(page, 'Straighten').click();
+  await there('img.scan-result');
   const shown = performance.now() - start;
   await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
-  await page.getByTestId('page-1').waitFor({ timeout: 60_000 });
+  await there('[data-testid="page-1"]');
   const took = performance.now() - start;
   row('a photo of 12 megapixels to a straightened page', `${ms(took)}, seen after ${ms(shown)}`, '', atMost(took, 2000, 'under 2 s'));
   await context.close();

@@ -2,7 +2,7 @@
  * The corners of a light sheet in a photo: writing is closed over, edges vote for lines that have the light on one side (Hough, directed), and of the
  * quadrangles that four of those lines make the one with most edge under its sides is taken and fitted anew to the finer picture.
  */
-import { blurred, closed, grayOf, smaller, valueAt, type Gray, type Pixels } from './image';
+import { blurred, closed, grayOf, smaller, softened, type Gray, type Pixels } from './image';
 import type { Corners, Point } from './homography';
 
 const { abs, atan2, ceil, cos, floor, hypot, max, min, round, sin, sqrt } = Math;
@@ -34,18 +34,19 @@ interface Edges {
 
 function edgesOf({ w, h, v }: Gray): Edges {
   const [gx, gy] = [new Float32Array(w * h), new Float32Array(w * h)];
-  const all: number[] = [];
+  const all = new Float32Array(ceil((w * h) / 3));
+  let n = 0;
   for (let y = 1; y < h - 1; y++) {
     for (let x = 1; x < w - 1; x++) {
       const i = y * w + x;
       gx[i] = (v[i - w + 1] + 2 * v[i + 1] + v[i + w + 1] - v[i - w - 1] - 2 * v[i - 1] - v[i + w - 1]) / 8;
       gy[i] = (v[i + w - 1] + 2 * v[i + w] + v[i + w + 1] - v[i - w - 1] - 2 * v[i - w] - v[i - w + 1]) / 8;
-      if ((x + y) % 3 === 0) all.push(hypot(gx[i], gy[i]));
+      if ((x + y) % 3 === 0) all[n++] = sqrt(gx[i] * gx[i] + gy[i] * gy[i]);
     }
   }
-  all.sort((a, b) => a - b);
+  const sorted = all.subarray(0, n).sort();
   // Paper on a light table has little contrast; noise alone is no edge.
-  return { gx, gy, strong: max(1.6, all[floor(0.88 * all.length)] ?? 0) };
+  return { gx, gy, strong: max(1.6, sorted[floor(0.88 * n)] ?? 0) };
 }
 
 const STEP = Math.PI / 180;
@@ -59,7 +60,7 @@ function linesOf({ w, h }: Gray, { gx, gy, strong }: Edges): Line[] {
   for (let y = 1; y < h - 1; y++) {
     for (let x = 1; x < w - 1; x++) {
       const i = y * w + x;
-      const m = hypot(gx[i], gy[i]);
+      const m = sqrt(gx[i] * gx[i] + gy[i] * gy[i]);
       if (m < strong) continue;
       const t0 = round(atan2(gy[i], gx[i]) / STEP);
       const weight = min(m, 4 * strong);
@@ -70,24 +71,31 @@ function linesOf({ w, h }: Gray, { gx, gy, strong }: Edges): Line[] {
       }
     }
   }
+  // The most votes of each angle: only those near a line that was taken are counted anew.
+  const most = new Int32Array(360);
+  const count = (t: number) => {
+    const [start, end] = [t * bins * 2, (t + 1) * bins * 2];
+    let at = start;
+    for (let i = start + 1; i < end; i++) if (votes[i] > votes[at]) at = i;
+    most[t] = at;
+  };
+  for (let t = 0; t < 360; t++) count(t);
   const found: Line[] = [];
-  const taken = votes;
   for (let k = 0; k < LINES; k++) {
-    let [best, at] = [0, -1];
-    for (let i = 0; i < taken.length; i++) {
-      if (taken[i] <= best) continue;
-      [best, at] = [taken[i], i];
-    }
-    if (at < 0) break;
-    const [t, r] = [floor(at / (bins * 2)), (at % (bins * 2)) - reach];
+    let t = 0;
+    for (let other = 1; other < 360; other++) if (votes[most[other]] > votes[most[t]]) t = other;
+    const best = votes[most[t]];
+    if (best <= 0) break;
+    const r = (most[t] % (bins * 2)) - reach;
     found.push({ a: t * STEP, r, votes: best });
     // Its neighbours say the same.
     for (let d = -7; d <= 7; d++) {
-      const row = ((t + d + 720) % 360) * bins * 2;
+      const near = (t + d + 720) % 360;
       for (let e = -7; e <= 7; e++) {
         const c = r + e + reach;
-        if (c >= 0 && c < bins * 2) taken[row + c] = 0;
+        if (c >= 0 && c < bins * 2) votes[near * bins * 2 + c] = 0;
       }
+      count(near);
     }
   }
   return found;
@@ -173,15 +181,15 @@ function bestQuadrangle(g: Gray, edges: Edges, lines: readonly Line[]): Found | 
 }
 
 /** Fits a side anew: where the brightness rises fastest across it, and the line that most of those places agree on. */
-function fitted(g: Gray, [x0, y0]: Point, [x1, y1]: Point, a: number, reach: number): { a: number; r: number } | null {
+function fitted({ w, h }: Gray, valueAt: (x: number, y: number) => number, [x0, y0]: Point, [x1, y1]: Point, a: number, reach: number): { a: number; r: number } | null {
   const [nx, ny] = [cos(a), sin(a)];
   const places: [number, number, number][] = [];
   const n = 90;
   for (let i = 3; i <= n - 3; i++) {
     const [x, y] = [x0 + ((x1 - x0) * i) / n, y0 + ((y1 - y0) * i) / n];
-    if (x < 2 || y < 2 || x > g.w - 3 || y > g.h - 3) continue;
+    if (x < 2 || y < 2 || x > w - 3 || y > h - 3) continue;
     let [best, at] = [0, NaN];
-    const rise = (d: number) => valueAt(g, x + (d + 1.5) * nx, y + (d + 1.5) * ny) - valueAt(g, x + (d - 1.5) * nx, y + (d - 1.5) * ny);
+    const rise = (d: number) => valueAt(x + (d + 1.5) * nx, y + (d + 1.5) * ny) - valueAt(x + (d - 1.5) * nx, y + (d - 1.5) * ny);
     for (let d = -reach; d <= reach; d += 0.5) {
       const v = rise(d) * (1 - 0.3 * abs(d / reach));
       if (v > best) [best, at] = [v, d];
@@ -195,19 +203,21 @@ function fitted(g: Gray, [x0, y0]: Point, [x1, y1]: Point, a: number, reach: num
   if (places.length < 12) return null;
   // The line through two of them that most others agree with; then the least squares of those.
   const tolerance = max(0.8, reach / 12);
-  let [inliers, most] = [[] as [number, number, number][], 0];
-  for (let i = 0; i < places.length; i += 2) {
-    for (let j = i + 10; j < places.length; j += 3) {
-      const p = places[i];
-      const dx = places[j][0] - p[0];
-      const dy = places[j][1] - p[1];
-      const limit = tolerance * (hypot(dx, dy) || 1);
-      const agree = places.filter((q) => abs((q[0] - p[0]) * dy - (q[1] - p[1]) * dx) < limit);
-      if (agree.length > most) [inliers, most] = [agree, agree.length];
+  const [xs, ys] = [Float64Array.from(places, (p) => p[0]), Float64Array.from(places, (p) => p[1])];
+  let most = 0;
+  let [px, py, dx, dy] = [0, 0, 0, 0];
+  for (let i = 0; i < xs.length; i += 2) {
+    for (let j = i + 10; j < xs.length; j += 3) {
+      const [ex, ey] = [xs[j] - xs[i], ys[j] - ys[i]];
+      const limit = tolerance * (sqrt(ex * ex + ey * ey) || 1);
+      let agree = 0;
+      for (let k = 0; k < xs.length; k++) if (abs((xs[k] - xs[i]) * ey - (ys[k] - ys[i]) * ex) < limit) agree++;
+      if (agree > most) [most, px, py, dx, dy] = [agree, xs[i], ys[i], ex, ey];
     }
   }
   if (most < 10) return null;
-  const [mx, my] = [inliers.reduce((s, p) => s + p[0], 0) / most, inliers.reduce((s, p) => s + p[1], 0) / most];
+  const inliers = places.filter(([x, y]) => abs((x - px) * dy - (y - py) * dx) < tolerance * (hypot(dx, dy) || 1));
+  const [mx, my] = [inliers.reduce((s, p) => s + p[0], 0) / inliers.length, inliers.reduce((s, p) => s + p[1], 0) / inliers.length];
   let [xx, xy, yy] = [0, 0, 0];
   for (const [x, y] of inliers) {
     xx += (x - mx) ** 2;
@@ -228,15 +238,15 @@ export function findSheet(photo: Pixels): Corners | null {
   const edges = edgesOf(even);
   const found = bestQuadrangle(even, edges, linesOf(even, edges));
   if (!found) return null;
-  const fine = blurred(sharp, 1);
-  const k = fine.w / small.w;
+  const valueAt = softened(sharp);
+  const k = sharp.w / small.w;
   const reach = max(4, 3.5 * k);
   const lines = found.lines.map((line, n) => {
     const [p, q] = [found.corners[n], found.corners[(n + 1) % 4]].map(([x, y]) => [(x + 0.5) * k - 0.5, (y + 0.5) * k - 0.5] as const);
-    return fitted(fine, p, q, line.a, reach) ?? { a: line.a, r: (line.r + 0.5 * (cos(line.a) + sin(line.a))) * k - 0.5 * (cos(line.a) + sin(line.a)) };
+    return fitted(sharp, valueAt, p, q, line.a, reach) ?? { a: line.a, r: (line.r + 0.5 * (cos(line.a) + sin(line.a))) * k - 0.5 * (cos(line.a) + sin(line.a)) };
   });
   const corners = lines.map((line, n) => meet(lines[(n + 3) % 4], line));
-  const scale = photo.width / fine.w;
+  const scale = photo.width / sharp.w;
   // The middle of a pixel is half a pixel from its edge.
   const out = corners.map((c) => c && ([(c[0] + 0.5) * scale, (c[1] + 0.5) * scale] as const));
   return out.every((c) => c !== null) ? inOrder(out as Point[]) : null;

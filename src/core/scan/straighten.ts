@@ -2,41 +2,46 @@
 import { homography, type Corners } from './homography';
 import { blurred, closed, type Pixels } from './image';
 
-const { ceil, floor, max, min } = Math;
+const { ceil, floor, imul, max, min } = Math;
+/** Of a pixel as one number: its bytes are red, green, blue and opacity, the first the lowest. */
+const OPAQUE = 0xff000000 | 0;
 
 export type Ink = 'colour' | 'grey' | 'black';
 
+/** Between two pixels, red and blue at once and green at once: `f` of 256 of the way from `a` to `b`. Opacity is left behind. */
+const redBlue = (a: number, b: number, f: number): number => ((imul(a & 0xff00ff, 256 - f) + imul(b & 0xff00ff, f)) >>> 8) & 0xff00ff;
+const green = (a: number, b: number, f: number): number => ((imul(a & 0xff00, 256 - f) + imul(b & 0xff00, f)) >>> 8) & 0xff00;
+
 /** The sheet at `w` by `h` px, upright. */
 export function straightened(photo: Pixels, corners: Corners, w: number, h: number): Pixels {
-  const to = homography([[0, 0], [w, 0], [w, h], [0, h]], corners);
-  const data = new Uint8ClampedArray(4 * w * h);
-  const { width, height, data: from } = photo;
-  for (let y = 0; y < h; y++) {
-    for (let x = 0; x < w; x++) {
-      // Millions of times: without arrays in between.
-      const s = to[6] * (x + 0.5) + to[7] * (y + 0.5) + 1;
-      const cx = min(width - 1, max(0, (to[0] * (x + 0.5) + to[1] * (y + 0.5) + to[2]) / s - 0.5));
-      const cy = min(height - 1, max(0, (to[3] * (x + 0.5) + to[4] * (y + 0.5) + to[5]) / s - 0.5));
-      const i = floor(cx);
-      const j = floor(cy);
-      const fx = cx - i;
-      const fy = cy - j;
-      const a = 4 * (j * width + i);
-      const b = i + 1 < width ? a + 4 : a;
-      const c = j + 1 < height ? a + 4 * width : a;
-      const d = i + 1 < width ? c + 4 : c;
-      const o = 4 * (y * w + x);
-      const d4 = fx * fy;
-      const b4 = fx - d4;
-      const c4 = fy - d4;
-      const a4 = 1 - fx - c4;
-      data[o] = a4 * from[a] + b4 * from[b] + c4 * from[c] + d4 * from[d] + 0.5;
-      data[o + 1] = a4 * from[a + 1] + b4 * from[b + 1] + c4 * from[c + 1] + d4 * from[d + 1] + 0.5;
-      data[o + 2] = a4 * from[a + 2] + b4 * from[b + 2] + c4 * from[c + 2] + d4 * from[d + 2] + 0.5;
-      data[o + 3] = 255;
+  const [a, b, c, d, e, f, g, i] = homography([[0, 0], [w, 0], [w, h], [0, h]], corners);
+  const { width, height, data } = photo;
+  const from = new Int32Array(data.buffer, data.byteOffset, width * height);
+  const to = new Int32Array(w * h);
+  const [right, bottom] = [width - 1, height - 1];
+  // Millions of times: whole pixels at once, and places counted in 256ths.
+  for (let y = 0, o = 0; y < h; y++) {
+    const [across, down, below] = [b * (y + 0.5) + c, e * (y + 0.5) + f, i * (y + 0.5) + 1];
+    for (let x = 0; x < w; x++, o++) {
+      const u = x + 0.5;
+      const s = 1 / (g * u + below);
+      const cx = min(right, max(0, (a * u + across) * s - 0.5));
+      const cy = min(bottom, max(0, (d * u + down) * s - 0.5));
+      const px = cx | 0;
+      const py = cy | 0;
+      const fx = ((cx - px) * 256) | 0;
+      const fy = ((cy - py) * 256) | 0;
+      const at = py * width + px;
+      const beside = px < right ? 1 : 0;
+      const under = at + (py < bottom ? width : 0);
+      const p = from[at];
+      const q = from[at + beside];
+      const r = from[under];
+      const t = from[under + beside];
+      to[o] = redBlue(redBlue(p, q, fx), redBlue(r, t, fx), fy) | green(green(p, q, fx), green(r, t, fx), fy) | OPAQUE;
     }
   }
-  return { width: w, height: h, data };
+  return { width: w, height: h, data: new Uint8ClampedArray(to.buffer) };
 }
 
 /** The paper behind the writing is looked at so much coarser. */
@@ -81,36 +86,38 @@ function lightest({ width, height, data }: Pixels, w: number, h: number): Float3
   return out;
 }
 
-/** Where each of `n` px lies between those of the coarse picture: which comes before it, and how far beyond that it is, 0..1. */
-function between(n: number, coarse: number): { before: Int32Array; share: Float32Array } {
-  const [before, share] = [new Int32Array(n), new Float32Array(n)];
-  for (let i = 0; i < n; i++) {
-    const at = min(coarse - 1.001, max(0, (i + 0.5) / COARSE - 0.5));
-    before[i] = floor(at);
-    share[i] = at - before[i];
-  }
-  return { before, share };
-}
-
 /** Shadows go and the paper turns white, channel by channel, so that colours stay what they are; then as it is wanted. Changes the pixels in place. */
 export function evened(sheet: Pixels, ink: Ink): Pixels {
   const { width, height, data } = sheet;
   const [w, h] = [max(1, ceil(width / COARSE)), max(1, ceil(height / COARSE))];
-  const [across, down] = [between(width, w), between(height, h)];
-  for (const [n, v] of lightest(sheet, w, h).entries()) {
+  const gains = lightest(sheet, w, h).map((v) => {
     const paper = blurred(closed({ w, h, v }, WRITING), 2).v;
     const least = max(24, DARKEST * quantileOf(paper, 0.95));
-    // Of each row of the coarse picture what stands behind a row of the sheet; then, along it, behind each of its pixels.
-    const row = new Float32Array(w + 1);
-    for (let y = 0; y < height; y++) {
-      const [j, fy] = [down.before[y], down.share[y]];
-      const below = min(h - 1, j + 1);
-      for (let i = 0; i < w; i++) row[i] = (1 - fy) * paper[j * w + i] + fy * paper[below * w + i];
-      row[w] = row[w - 1];
-      for (let x = 0, o = 4 * y * width + n; x < width; x++, o += 4) {
-        const i = across.before[x];
-        const behind = row[i] + across.share[x] * (row[i + 1] - row[i]);
-        data[o] = (255 * data[o]) / (behind > least ? behind : least) + 0.5;
+    return paper.map((behind) => 255 / max(behind, least));
+  });
+  const [reds, greens, blues] = gains.map(() => new Float32Array(w + 2));
+  for (let y = 0, o = 0; y < height; y++) {
+    // What a row of the sheet is to be multiplied by, at every place of the coarse picture and once beyond its ends; between them it changes evenly.
+    const at = min(h - 1, max(0, (y + 0.5) / COARSE - 0.5));
+    const [j, below, fy] = [floor(at), min(h - 1, floor(at) + 1), at - floor(at)];
+    for (const [n, row] of [reds, greens, blues].entries()) {
+      const gain = gains[n];
+      for (let i = 0; i < w; i++) row[i + 1] = (1 - fy) * gain[j * w + i] + fy * gain[below * w + i];
+      [row[0], row[w + 1]] = [row[1], row[w]];
+    }
+    for (let i = 0, x = 0; x < width; i++) {
+      const end = min(width, COARSE * i + COARSE / 2);
+      const [dr, dg, db] = [(reds[i + 1] - reds[i]) / COARSE, (greens[i + 1] - greens[i]) / COARSE, (blues[i + 1] - blues[i]) / COARSE];
+      // From the middle of the place before to the middle of this one.
+      const since = x + 0.5 - (COARSE * i - COARSE / 2);
+      let [r, g, b] = [reds[i] + since * dr, greens[i] + since * dg, blues[i] + since * db];
+      for (; x < end; x++, o += 4) {
+        data[o] = data[o] * r;
+        data[o + 1] = data[o + 1] * g;
+        data[o + 2] = data[o + 2] * b;
+        r += dr;
+        g += dg;
+        b += db;
       }
     }
   }

@@ -21,12 +21,15 @@ async function decoded(file: Blob): Promise<ImageBitmap> {
   }
 }
 
-function pixelsOf(bitmap: ImageBitmap, longest: number): Pixels {
+/** The part of it that lies within a box of shares (left, top, right, bottom); all of it at most `longest` px. */
+function pixelsOf(bitmap: ImageBitmap, longest: number, [l, t, r, b]: readonly number[] = [0, 0, 1, 1]): Pixels {
   const k = Math.min(1, longest / Math.max(bitmap.width, bitmap.height));
-  const canvas = new OffscreenCanvas(Math.round(bitmap.width * k), Math.round(bitmap.height * k));
+  const [w, h] = [Math.round(bitmap.width * k), Math.round(bitmap.height * k)];
+  const [x, y] = [Math.floor(l * w), Math.floor(t * h)];
+  const canvas = new OffscreenCanvas(Math.max(1, Math.ceil(r * w) - x), Math.max(1, Math.ceil(b * h) - y));
   const ctx = canvas.getContext('2d', { willReadFrequently: true })!;
-  ctx.imageSmoothingQuality = 'high';
-  ctx.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
+  ctx.imageSmoothingQuality = 'medium';
+  ctx.drawImage(bitmap, -x, -y, w, h);
   return ctx.getImageData(0, 0, canvas.width, canvas.height);
 }
 
@@ -73,9 +76,16 @@ const work = {
 
   /** `corners`: shares of the photo. */
   async straighten(file: Blob, corners: Corners, ink: Ink): Promise<Scanned> {
-    const photo = pixelsOf(await photoOf(file), LONGEST);
-    const at = corners.map(([x, y]) => [x * photo.width, y * photo.height] as const) as unknown as Corners;
-    const shape = likelyShape(shapeOf(at, photo.width, photo.height));
+    const bitmap = await photoOf(file);
+    const k = Math.min(1, LONGEST / Math.max(bitmap.width, bitmap.height));
+    const [width, height] = [Math.round(bitmap.width * k), Math.round(bitmap.height * k)];
+    const whole = corners.map(([x, y]) => [x * width, y * height] as const) as unknown as Corners;
+    const shape = likelyShape(shapeOf(whole, width, height));
+    // Of the photo only what the sheet lies on is read.
+    const [xs, ys] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
+    const [l, t, r, b] = [Math.max(0, Math.min(...xs)), Math.max(0, Math.min(...ys)), Math.min(1, Math.max(...xs)), Math.min(1, Math.max(...ys))];
+    const photo = pixelsOf(bitmap, LONGEST, [l, t, r, b]);
+    const at = whole.map(([x, y]) => [x - Math.floor(l * width), y - Math.floor(t * height)] as const) as unknown as Corners;
     const [w, h] = shape < 1 ? [Math.round(LONG_SIDE_PX * shape), LONG_SIDE_PX] : [LONG_SIDE_PX, Math.round(LONG_SIDE_PX / shape)];
     const flat = evened(straightened(photo, at, w, h), ink);
     const canvas = new OffscreenCanvas(w, h);
