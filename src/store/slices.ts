@@ -7,6 +7,8 @@ import type { NoteSummary, Take } from '../core/note/schema';
 import type { Template } from '../core/note/template';
 import type { Box } from '../core/ink/stroke';
 import type { Placed } from '../core/note/kinds/kinds';
+import type { Typed } from '../core/note/kinds/typed';
+import type { Look } from '../core/text/faces';
 import type { Heard } from '../core/audio/heard';
 import type { Span } from '../core/audio/speech';
 import type { ReviewRecord } from '../core/review/record';
@@ -343,10 +345,10 @@ export const playbackSlice = createSlice({
   },
 });
 
-export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan';
+export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan' | 'type';
 
 /** What can stand above the deck, one at a time: the pens in a row, what the deck's row has no place for, the note's menu; the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom; lists, keys, paper, pages. */
-export type SheetName = 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
+export type SheetName = 'add' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
 
 export interface ToolsState {
   readonly tool: ToolName;
@@ -366,11 +368,13 @@ export interface ToolsState {
   readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
   /** Colour that the fill tool sets. */
   readonly fill: string;
+  /** How what is typed next looks. */
+  readonly typing: { readonly look: Look; readonly list: Typed['list'] | null; readonly align: Typed['align'] | null };
 }
 
 export const toolsSlice = createSlice({
   name: 'tools',
-  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null, fill: inkColor('Straw') } as ToolsState,
+  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null, fill: inkColor('Straw'), typing: { look: { face: 'sans', size: 12, color: inkColor('Navy') }, list: null, align: null } } as ToolsState,
   reducers: {
     set: (s, a: PayloadAction<Partial<ToolsState>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */

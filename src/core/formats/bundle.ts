@@ -15,6 +15,7 @@ import { applyEdit, noteOfRows, type Gone, type Note } from '../note/edit';
 import { areaInDisguise } from '../note/kinds/area';
 import type { Placed } from '../note/kinds/kinds';
 import { readPicture } from '../note/kinds/picture';
+import { readTyped } from '../note/kinds/typed';
 import type { Unknown } from '../note/kinds/unknown';
 import { own } from '../note/records/inkChunk';
 import { readRows, writeRows } from '../note/records/rowChunk';
@@ -192,21 +193,22 @@ function goneOf(json: unknown): Map<string, Gone> {
   return new Map((read.success ? read.data : []).map(([id, page, h, d, q, past]) => [id, { page, s: [h, d, q], ...(past && typeof past === 'object' ? { past: past as Past } : {}) }]));
 }
 
-/** What InkML has no words for, by its fields: pictures, and what a later version made. Null for ink. */
+/** What InkML has no words for, by its fields: pictures, typed lines, and what a later version made. Null for ink. */
 function asFields(it: Placed): Unknown | null {
   if (it.kind === 'unknown') return it;
-  if (it.kind !== 'picture') return null;
+  if (it.kind !== 'picture' && it.kind !== 'typed') return null;
   const { id, page, box, stamp, wall, ms, group, second, s, past, pts } = it;
-  return { id, page, box, stamp, wall, ms, ...(group ? { group } : {}), ...(second ? { second } : {}), ...(s ? { s } : {}), ...(past ? { past } : {}), pts, kind: 'unknown', of: 'picture', fields: own(it) ?? {} };
+  return { id, page, box, stamp, wall, ms, ...(group ? { group } : {}), ...(second ? { second } : {}), ...(s ? { s } : {}), ...(past ? { past } : {}), pts, kind: 'unknown', of: it.kind, fields: own(it) ?? {} };
 }
 
 function unknownOf(json: unknown): Placed[] {
   const read = unknownSchema.safeParse(json ?? []);
   return (read.success ? read.data : []).map((u) => {
     const thing = { ...u, pts: Uint8Array.from((u.pts as number[] | undefined) ?? []), box: (u.box as never) ?? [0, 0, 0, 0], ms: 0 } as unknown as Unknown;
-    if (thing.of !== 'picture') return thing;
+    const reads = { picture: readPicture, typed: readTyped } as const;
+    if (thing.of !== 'picture' && thing.of !== 'typed') return thing;
     const { kind: _, of: __, fields, box: ___, ms: ____, ...base } = thing;
-    return readPicture(base, fields) ?? thing;
+    return reads[thing.of as 'picture' | 'typed'](base, fields) ?? thing;
   });
 }
 

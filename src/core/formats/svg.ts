@@ -11,8 +11,10 @@ import { headsOf, isOpen } from '../ink/shapes/shape';
 import { pointsOf, type Box, type PlacedBase, type Stroke } from '../ink/stroke';
 import { layerOf, paintOrder, type Placed } from '../note/kinds/kinds';
 import { outlineOf } from '../note/kinds/picture';
+import { linesOf, markOf, type Typed } from '../note/kinds/typed';
 import { lineColor, PRINT, rulingOf, SHEET, sheetColor } from '../note/paper';
 import type { Page } from '../note/schema';
+import { FAMILIES, MM_PER_PT, type Look } from '../text/faces';
 
 type Node = Record<string, unknown>;
 
@@ -86,6 +88,7 @@ function inkOf(placed: readonly Placed[], pictures: ReadonlyMap<string, string>)
   return [...highlights(light), ...list.filter((it) => it.kind !== 'stroke' || layerOf(it) !== 'under').flatMap((it): Node[] => {
     if (it.kind === 'stroke') return [strokeOf(it)];
     if (it.kind === 'area') return [{ ...timesOf(it), path: { '@d': loopOf(it), '@fill': it.fill, '@fill-rule': 'evenodd' } }];
+    if (it.kind === 'typed') return [typedOf(it)];
     if (it.kind !== 'picture') return [];
     const href = pictures.get(it.content);
     if (href === undefined) return [];
@@ -104,6 +107,34 @@ function highlights(light: readonly Stroke[]): Node[] {
     by.set(key, [...(by.get(key) ?? []), it]);
   }
   return [...by.values()].map((strokes) => ({ '@data-layer': 'highlighter', ...((strokes[0].pen.opacity ?? 1) < 1 ? { '@opacity': strokes[0].pen.opacity } : {}), g: strokes.map((it) => strokeOf({ ...it, pen: { ...it.pen, opacity: 1 } })) }));
+}
+
+/** Text stays text. Every piece says how wide it is, so that it keeps its place where its face is missing. */
+function typedOf(it: Typed): Node {
+  const lines = linesOf(it);
+  const letters = (text: string, look: Look, x: number, y: number, w: number): Node => ({
+    '@x': num(x),
+    '@y': num(y),
+    '@font-family': `${FAMILIES[look.face]}, ${look.face === 'sans' ? 'sans-serif' : look.face === 'serif' ? 'serif' : look.face === 'typewriter' ? 'monospace' : 'cursive'}`,
+    '@font-size': num(look.size * MM_PER_PT),
+    ...(look.bold ? { '@font-weight': 700 } : {}),
+    ...(look.slant ? { '@font-style': 'italic' } : {}),
+    '@fill': look.color,
+    ...(w > 0 ? { '@textLength': num(w), '@lengthAdjust': 'spacing' } : { '@text-anchor': 'end' }),
+    '@xml:space': 'preserve',
+    '#text': text,
+  });
+  const mark = markOf(it);
+  const pieces = lines.flatMap((line, i) => line.pieces.map((p) => ({ ...p, y: (i + 1) * it.pitch })));
+  const marked = pieces.filter((p) => p.look.marked).map(({ x, y, w, look }) => ({ '@x': num(x), '@y': num(y - 0.82 * look.size * MM_PER_PT), '@width': num(w), '@height': num(1.08 * look.size * MM_PER_PT), '@fill': look.marked }));
+  const shapes = !mark || mark.is === 'text' ? [] : mark.is === 'dot' ? [{ '@d': `M${num(mark.x)} ${num(mark.y)}h0`, '@stroke': mark.look.color, '@stroke-width': num(2 * mark.r), '@stroke-linecap': 'round' }] : [{ '@d': `M${num(mark.x - mark.r)} ${num(mark.y - mark.r)}h${num(2 * mark.r)}v${num(2 * mark.r)}h${num(-2 * mark.r)}Z${mark.done ? `M${num(mark.x - 0.6 * mark.r)} ${num(mark.y)}L${num(mark.x - 0.15 * mark.r)} ${num(mark.y + 0.5 * mark.r)}L${num(mark.x + 0.7 * mark.r)} ${num(mark.y - 0.6 * mark.r)}` : ''}`, '@fill': 'none', '@stroke': mark.look.color, '@stroke-width': num(0.08 * mark.size) }];
+  return {
+    ...timesOf(it),
+    '@transform': `matrix(${it.m.map((v) => String(Math.round(v * 1e4) / 1e4)).join(' ')})`,
+    ...(marked.length ? { rect: marked } : {}),
+    ...(shapes.length ? { path: shapes } : {}),
+    text: [...(mark?.is === 'text' ? [letters(mark.text, mark.look, mark.right, mark.y, 0)] : []), ...pieces.map(({ text, look, x, y, w }) => letters(text, look, x, y, w))],
+  };
 }
 
 function timesOf(it: PlacedBase): Node {

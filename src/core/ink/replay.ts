@@ -129,3 +129,16 @@ export function writtenBy({ from, placed }: Timed, t: number): Points | null {
   const points = pointsOf(placed);
   return firstPoints(points, Math.max(1, pointsBy(points, t - from)));
 }
+
+/** How many of its first letters a typed line has at `t`; those typed at another time are there from its beginning. */
+export function lettersBy({ from, placed }: Timed, t: number): number {
+  if (placed.kind !== 'typed' || !placed.stamp) return 0;
+  let n = 0;
+  for (const { stamp, t: since } of placed.times) {
+    for (const ms of since) {
+      if (stamp && stamp.take === placed.stamp.take && stamp.at + ms - placed.stamp.at > t - from) return n;
+      n++;
+    }
+  }
+  return n;
+}

@@ -99,12 +99,20 @@ const FOOT = 8;
 /** Spaces from one staff to the next: four within it and six between. */
 const STAFF_PITCH = 10;
 const SIDE = 12;
+const COLUMN_GUTTER = 4;
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday', 'Notes'] as const;
 
 /** Parts of a Cornell sheet: a smaller one has smaller parts. */
 export function cornellParts({ w, h }: Size): { cue: number; summary: number } {
   const k = Math.min(1, w / SIZES.get('US Letter')!.w, h / SIZES.get('US Letter')!.h);
   return { cue: CORNELL.cue * k, summary: CORNELL.summary * k };
+}
+
+/** The level lines that are written on: the first and the distance of the others, mm, and how far a text goes that begins at `x`; null where there are none. */
+export function linesToWriteOn({ w, paper }: Page, x: number): { readonly top: number; readonly spacing: number; readonly right: number } | null {
+  const { kind, top, spacing } = paper;
+  if (kind !== 'ruled' && kind !== 'squared' && kind !== 'dotted' && kind !== 'cornell' && kind !== 'columns') return null;
+  return { top, spacing, right: kind === 'columns' && x < w / 2 ? w / 2 - COLUMN_GUTTER : w - SIDE };
 }
 
 const cache = new WeakMap<Page, Ruling>();
@@ -159,7 +167,7 @@ function rule({ w, h, paper }: Page): Ruling {
       break;
     }
     case 'columns': {
-      const gutter = 4;
+      const gutter = COLUMN_GUTTER;
       steps(top, h - FOOT, d, (y) => {
         across(y, 0, w / 2 - gutter);
         across(y, w / 2 + gutter, w);

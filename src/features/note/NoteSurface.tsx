@@ -23,6 +23,7 @@ import type { RootState } from '../../store/state';
 import type { Store } from '../../store/thunk';
 import { cropSelected } from '../../store/picturesOnPage';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
+import { typeInto } from '../../store/typing';
 import { pageSources, printedSources } from './surfaceSources';
 import { surfaceSettings, type SurfaceEvents, type SurfaceState } from './surface/state';
 import { Surface } from './surface/surface';
@@ -44,6 +45,7 @@ const view = (s: RootState, dark: boolean): SurfaceState | null =>
     mode: s.note.mode,
     canWrite: canChange(s),
     tool: s.tools.tool,
+    typing: s.tools.typing,
     ruler: s.tools.ruler,
     stripOn: s.tools.strip,
     text: s.tools.text,
@@ -81,7 +83,7 @@ const events = (store: Store, id: string | null, { zoomed, paged, printed }: Pic
   begun: () => {
     // What was unfolded over the end of the page makes way for writing.
     const { sheet } = store.getState().tools;
-    if (sheet === 'pens' || sheet === 'more') dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+    if (sheet === 'pens' || sheet === 'more' || sheet === 'add') dispatch(toolsSlice.actions.set({ sheet: 'none' }));
   },
   penIdle: () => void dispatch(penIdle()),
   stampAt: (time) => dispatch(stampOf(time)),
@@ -104,6 +106,8 @@ const events = (store: Store, id: string | null, { zoomed, paged, printed }: Pic
     else dispatch(playbackSlice.actions.set({ lit: null }));
   },
   playAt: (ms) => void dispatch(playAt(ms)),
+  typed: (place, drafts, time) => dispatch(typeInto(place, drafts, time)),
+  typingAt: (typing) => void dispatch(toolsSlice.actions.set({ typing })),
   undo: () => void dispatch(undo()),
   redo: () => void dispatch(redo()),
   nudge: (dx, dy) => void dispatch(nudgeSelected(dx, dy)),

@@ -32,7 +32,7 @@ const { set: setTools, stripTurned, toolChosen } = toolsSlice.actions;
 const each = <K extends string, V>(of: Readonly<Record<K, V>>, act: (v: V, e: KeyboardEvent) => unknown): Keys => Object.fromEntries(Object.entries<V>(of).map(([key, v]) => [key, (e: KeyboardEvent) => act(v, e)]));
 
 const MARK_KEYS = { m: 'missed', k: 'key', a: 'ask', d: 'do' } as const satisfies Record<string, MarkKind>;
-const TOOL_KEYS = { p: 'pen', e: 'eraser', l: 'lasso', m: 'room', s: 'shapes', f: 'fill', h: 'pan' } as const satisfies Record<string, ToolName>;
+const TOOL_KEYS = { p: 'pen', e: 'eraser', l: 'lasso', m: 'room', s: 'shapes', f: 'fill', h: 'pan', t: 'type' } as const satisfies Record<string, ToolName>;
 const PEN_KEYS = Object.fromEntries(Array.from({ length: 10 }, (_, i) => [String((i + 1) % 10), i]));
 /** Of what is being recorded, or of what is heard on the side in hand. */
 const mark = (kind: MarkKind, e: KeyboardEvent) => (getState().recording.state === 'recording' ? main : inHand()).dispatch(addMark(kind, e.timeStamp));

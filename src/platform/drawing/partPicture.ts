@@ -9,6 +9,7 @@ import { backdropOf, decodeFor } from './backdrops';
 import type { Backdrop } from './kindPainter';
 import { paintPage } from './pagePainter';
 import { sheetOfPicture, type PictureSource } from './pictureOnPage';
+import { facesOf } from './typedFaces';
 
 /** 300 pixels to the inch, as for print, unless the picture would be too large for a canvas. */
 const PRINT_PX = 300 / 25.4;
@@ -53,6 +54,7 @@ export async function paintPart(ctx: CanvasRenderingContext2D, { page, placed, p
   const picture = paper && page.backdrop ? (await contents()).contents.get(page.backdrop.content) : undefined;
   const bitmap = picture ? await behind(page, picture, k) : null;
   const pictures = await shownOf(placed, contents, k);
+  await facesOf(placed);
   ctx.save();
   ctx.beginPath();
   ctx.rect(part[0], part[1], part[2] - part[0], part[3] - part[1]);

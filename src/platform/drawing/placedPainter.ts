@@ -6,17 +6,21 @@ import type { Context, KindPainter } from './kindPainter';
 import type { PageLook } from './pageLook';
 import { PicturePainter, type PictureSource } from './pictureOnPage';
 import { StrokePainter } from './strokePainter';
+import { TypedPainter } from './typedPainter';
 
 const NOT_SHOWN: KindPainter = { one: () => undefined, clear: () => undefined };
 
 export class PlacedPainter {
   private readonly strokes: StrokePainter;
+  /** Of typed lines, which are drawn letter by letter. */
+  readonly typed: TypedPainter;
   private readonly by: { readonly [K in Placed['kind']]: KindPainter };
 
   /** `look`: the colours in force whenever something is painted; `pictures`: where pictures come from, without which their places are shown. */
   constructor(look: () => PageLook, pictures: PictureSource = () => null) {
     this.strokes = new StrokePainter(look);
-    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, picture: new PicturePainter(pictures) as KindPainter, unknown: NOT_SHOWN };
+    this.typed = new TypedPainter(look);
+    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, picture: new PicturePainter(pictures) as KindPainter, typed: this.typed as KindPainter, unknown: NOT_SHOWN };
   }
 
   /** `ctx` counts in mm. `alpha`: how much of a thing shows, 0..1. */

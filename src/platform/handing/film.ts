@@ -4,7 +4,7 @@ import { Stretch } from '@soundtouchjs/core';
 import { opusDuration, type Packet } from '../../core/audio/opus';
 import { Camera, Course } from '../../core/film/course';
 import { outputToBlob, wholePortions, type Portions } from '../../core/formats/webmFile';
-import { Replay, writtenBy, type Timed } from '../../core/ink/replay';
+import { lettersBy, Replay, writtenBy, type Timed } from '../../core/ink/replay';
 import { draftStroke } from '../../core/ink/stroke';
 import { coveredBy, isStroke, liesOnTop, type Placed } from '../../core/note/kinds/kinds';
 import type { Picture } from '../../core/note/kinds/picture';
@@ -14,6 +14,7 @@ import { bitmapsOf } from '../drawing/bitmaps';
 import type { Backdrop } from '../drawing/kindPainter';
 import { LIGHT_PAGE } from '../drawing/pageLook';
 import { paintPage } from '../drawing/pagePainter';
+import { facesOf } from '../drawing/typedFaces';
 import { PlacedPainter } from '../drawing/placedPainter';
 import { decodeAll, RATE } from './decoding';
 import type { FilmPlan, FilmSources, HandingWork } from './handingWork';
@@ -94,6 +95,7 @@ class Projector {
     this.backdrop = this.bitmap && backdropOf(this.bitmap, page);
     const all = this.plan.ink[page.id] ?? [];
     this.pictures = await bitmapsOf(all, this.k, this.sources.content);
+    await facesOf(all);
     this.painter = new PlacedPainter(() => LIGHT_PAGE, (it) => this.pictures.get(it) ?? null);
     // The pixels of the page before go at once, and not when the browser finds the time.
     if (this.sheet) this.sheet.width = this.sheet.height = 0;
@@ -140,6 +142,7 @@ class Projector {
     for (const it of this.begun) {
       const points = writtenBy(it, at);
       if (points && isStroke(it.placed)) passing.one(ctx, draftStroke(it.placed, points, it.placed.id));
+      else if (it.placed.kind === 'typed') passing.typed.part(ctx, this.k, it.placed, 1, lettersBy(it, at));
     }
   }
 }

@@ -12,8 +12,10 @@ import { headsOf, isOpen } from '../../ink/shapes/shape';
 import { layerOf, isStroke, paintOrder, type Placed } from '../../note/kinds/kinds';
 import type { Picture } from '../../note/kinds/picture';
 import { outlineOf } from '../../note/kinds/picture';
+import { linesOf, markOf, type Typed } from '../../note/kinds/typed';
 import { PRINT, rulingOf, sheetColor, lineColor } from '../../note/paper';
 import type { Page } from '../../note/schema';
+import { faceName, MM_PER_PT, type Look } from '../../text/faces';
 
 /** To the mm. */
 export const UNITS = 50;
@@ -29,8 +31,8 @@ const ANEW = 64;
 const [HAIR, STRONG, DOT] = [0.16, 0.35, 0.56];
 
 export interface Letters {
-  /** A text by the fonts that have its letters: name of the font in the page's resources, its glyphs in hexadecimal, and how wide they are at a size of 1. */
-  runs(text: string): readonly { readonly font: string; readonly hex: string; readonly width: number }[];
+  /** A text by the fonts that have its letters, those of its face first: name of the font in the page's resources, its glyphs in hexadecimal, and how wide they are at a size of 1. */
+  runs(text: string, face?: string): readonly { readonly font: string; readonly hex: string; readonly width: number }[];
 }
 
 export interface ContentOf {
@@ -129,6 +131,7 @@ export class PageContent {
       if (it.kind === 'stroke') this.stroke(it);
       else if (it.kind === 'area') this.area(it, it.fill);
       else if (it.kind === 'picture') this.picture(it);
+      else if (it.kind === 'typed') this.typed(it);
     }
   }
 
@@ -195,6 +198,45 @@ export class PageContent {
     const [a, b, c, d, e, f] = it.m.map((v) => v * UNITS);
     // A picture stands on its lower left corner (ISO 32000-1, 8.9.5.1).
     this.out.push(`q ${it.crop ? `${loop.join(' ')} h W n ` : ''}${[a, b, -c, -d, c + e, d + f].map(num).join(' ')} cm /${name} Do Q`);
+  }
+
+  private typed(it: Typed): void {
+    const [a, b, c, d, e, f] = it.m;
+    this.anew();
+    // What follows counts from the line's own place.
+    this.out.push(`${[a, b, c, d, e * UNITS, f * UNITS].map(num).join(' ')} cm`);
+    const letters = (text: string, look: Look, x: number, y: number) => {
+      for (const { font, hex, width } of this.letters.runs(text, faceName(look))) {
+        this.fonts.add(font);
+        this.fillColor(look.color);
+        const size = look.size * MM_PER_PT;
+        this.out.push(`BT 0 Tr /${font} ${num(size * UNITS)} Tf 1 0 0 -1 ${num(x * UNITS)} ${num(y * UNITS)} Tm ${hex} Tj ET`);
+        x += width * size;
+      }
+    };
+    const mark = markOf(it);
+    if (mark?.is === 'text') letters(mark.text, mark.look, mark.right - this.letters.runs(mark.text, faceName(mark.look)).reduce((w, r) => w + r.width, 0) * mark.size, mark.y);
+    else if (mark) {
+      const { x, y, r } = mark;
+      this.strokeColor(mark.look.color);
+      this.lineWidth(mark.is === 'dot' ? 2 * r : 0.08 * mark.size);
+      if (mark.is === 'dot') {
+        this.roundEnds();
+        this.out.push(`${at(x)} ${at(y)} m ${at(x)} ${at(y)} l S`);
+      } else this.out.push(`${at(x - r)} ${at(y - r)} ${at(2 * r)} ${at(2 * r)} re S${mark.done ? ` ${at(x - 0.6 * r)} ${at(y)} m ${at(x - 0.15 * r)} ${at(y + 0.5 * r)} l ${at(x + 0.7 * r)} ${at(y - 0.6 * r)} l S` : ''}`);
+    }
+    linesOf(it).forEach((line, i) => {
+      const y = (i + 1) * it.pitch;
+      for (const { text, x, w, look } of line.pieces) {
+        const size = look.size * MM_PER_PT;
+        if (look.marked) {
+          this.fillColor(look.marked);
+          this.out.push(`${num(x * UNITS)} ${num((y - 0.82 * size) * UNITS)} ${num(w * UNITS)} ${num(1.08 * size * UNITS)} re f`);
+        }
+        letters(text, look, x, y);
+      }
+    });
+    this.anew();
   }
 
   /** A picture that fills a box of the page, mm. */

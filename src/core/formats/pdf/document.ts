@@ -54,6 +54,8 @@ export interface PdfBook {
   readonly paper: boolean;
   /** Fonts for what is set, the first that has a letter sets it. */
   readonly fonts: readonly Uint8Array[];
+  /** Fonts of typed text by the name of its face, likewise. */
+  readonly faces?: ReadonlyMap<string, readonly Uint8Array[]>;
 }
 
 /** What cannot be written: a clause. */
@@ -114,7 +116,7 @@ function asUri(url: string): string {
 
 class Writing {
   private readonly images = new Map<string, PDFImage>();
-  private readonly fonts: { font: PDFFont; has: ReadonlySet<number> }[] = [];
+  private readonly fonts: { font: PDFFont; has: ReadonlySet<number>; face: string | null }[] = [];
   private readonly alphas = new Map<number, PDFRef>();
   /** What stands before the content of every page that came in. */
   private saving: PDFRef | null = null;
@@ -147,7 +149,7 @@ class Writing {
   }
 
   async sheet({ page, placed, texts, links }: PdfSheet, on: PDFPage): Promise<void> {
-    const content = new PageContent(await this.letters(texts.length > 0 || rulingOf(page).words.length > 0));
+    const content = new PageContent(await this.letters(texts.length > 0 || rulingOf(page).words.length > 0 || placed.some((it) => it.kind === 'typed')));
     const isLeaf = page.backdrop?.leaf !== undefined && this.book.files.has(page.backdrop.content);
     if (this.book.paper && !isLeaf) {
       content.paper(page);
@@ -213,12 +215,17 @@ class Writing {
 
   /** Letters of the fonts, which are read when there is something to set. */
   private async letters(needed: boolean): Promise<Letters> {
-    while (needed && this.fonts.length < this.book.fonts.length) {
-      const font = await this.doc.embedFont(this.book.fonts[this.fonts.length], { subset: true });
-      this.fonts.push({ font, has: new Set(font.getCharacterSet()) });
+    const add = async (bytes: Uint8Array, face: string | null) => {
+      // Letters are set one by one, as the layout has them.
+      const font = await this.doc.embedFont(bytes, { subset: true, ...(face === null ? {} : { features: { liga: false, clig: false, calt: false, kern: false } }) });
+      this.fonts.push({ font, has: new Set(font.getCharacterSet()), face });
+    };
+    if (needed && !this.fonts.length) {
+      for (const bytes of this.book.fonts) await add(bytes, null);
+      for (const [face, files] of this.book.faces ?? []) for (const bytes of files) await add(bytes, face);
     }
     return {
-      runs: (text) => {
+      runs: (text, face) => {
         const runs: { font: string; hex: string; width: number }[] = [];
         let [now, part] = [-1, ''];
         const close = () => {
@@ -226,7 +233,9 @@ class Writing {
           part = '';
         };
         for (const letter of text) {
-          const which = this.fonts.findIndex(({ has }) => has.has(letter.codePointAt(0)!));
+          const code = letter.codePointAt(0)!;
+          const own = face === undefined ? -1 : this.fonts.findIndex((f) => f.face === face && f.has.has(code));
+          const which = own >= 0 ? own : this.fonts.findIndex((f) => f.face === null && f.has.has(code));
           // A letter that no font has is left out.
           if (which < 0) continue;
           if (which !== now) close();

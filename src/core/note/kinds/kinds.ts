@@ -6,11 +6,12 @@ import { areaKind, type Area } from './area';
 import { LAYERS, type Kind, type Layer } from './kind';
 import { pictureKind, type Picture } from './picture';
 import { strokeKind } from './stroke';
+import { typedKind, type Typed } from './typed';
 import { unknownKind, type Unknown } from './unknown';
 
-export type Placed = Stroke | Area | Picture | Unknown;
+export type Placed = Stroke | Area | Picture | Typed | Unknown;
 
-export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, unknown: unknownKind };
+export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, typed: typedKind, unknown: unknownKind };
 
 export const kindOf = (it: Placed): Kind => KINDS[it.kind] as unknown as Kind;
 export const isStroke = (it: Placed): it is Stroke => it.kind === 'stroke';

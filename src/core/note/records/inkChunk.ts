@@ -15,6 +15,7 @@ import { binaryOf, textOf } from '../binaryText';
 import { areaInDisguise, areaKind } from '../kinds/area';
 import { KINDS, type Placed } from '../kinds/kinds';
 import { readPicture } from '../kinds/picture';
+import { readTyped } from '../kinds/typed';
 import { strokeKind } from '../kinds/stroke';
 import { penSchema } from '../schema';
 import { freshHybrid, type Past, type Version } from '../version';
@@ -202,6 +203,10 @@ export function readInk(text: string): InkRead {
       if (of === 'picture') {
         const picture = readPicture(base, about);
         if (picture) return picture;
+      }
+      if (of === 'typed') {
+        const typed = readTyped(base, about);
+        if (typed) return typed;
       }
       const box = (Array.isArray(about.box) && about.box.length === 4 ? about.box : pts.length && of in KINDS ? measured(pts).box : [0, 0, 0, 0]) as unknown as Box;
       return { ...base, kind: 'unknown', of, fields: about, box, ms: 0 };

@@ -35,19 +35,49 @@ export function More() {
   );
 }
 
+/** What can be put onto the page, where the row has its button. */
+export function Adding() {
+  const { colors } = useTheme();
+  const { wide } = useRoom();
+  return (
+    <View style={[styles.all, wide && styles.wide, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
+      <View style={styles.inner}>
+        <AddTiles />
+      </View>
+    </View>
+  );
+}
+
+function AddTiles() {
+  const dispatch = useAppDispatch();
+  const typing = useAppSelector((s) => s.tools.tool === 'type');
+  const idle = useAppSelector((s) => s.note.following);
+  return (
+    <View role="group" aria-label="Add" style={styles.tiles}>
+      <Plain name="Typed text" icon="typed" on={typing} toggles disabled={idle} onPress={() => dispatch(toolsSlice.actions.toolChosen(typing ? 'pen' : 'type'))} />
+    </View>
+  );
+}
+
 function Tiles() {
   const dispatch = useAppDispatch();
   const recording = useAppSelector((s) => s.recording.state !== 'idle');
   const { width, side } = useRoom();
   const { behind } = useToolsInRow(!side && recording && inlineRecording(width));
   return (
+    <>
     <View style={styles.tiles}>
-      {behind.map((t) => (
-        <Tile key={t.name} tool={t} />
-      ))}
+      {behind.map((t) => (t.name === 'Add' ? null : <Tile key={t.name} tool={t} />))}
       <Plain name="Pen cup" icon="cup" onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'cup' }))} />
       <Plain name="Keys" icon="keys" onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'keys' }))} />
     </View>
+    {behind.some((t) => t.name === 'Add') && (
+      <>
+        <Text variant="titleSmall">Add</Text>
+        <AddTiles />
+      </>
+    )}
+    </>
   );
 }
 

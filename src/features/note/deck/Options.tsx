@@ -16,6 +16,7 @@ import { NoteChooser } from '../pages/NoteChooser';
 import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
+import { TypeOptions } from './TypeOptions';
 import { textPx } from '../../../ui/textScale';
 
 const { set, toolChosen } = toolsSlice.actions;
@@ -33,7 +34,7 @@ export function Options({ onPaste, onAll, onWeb }: OptionsProps) {
   const write = useAppSelector((s) => s.note.mode === 'write' && !s.note.following);
   const sheet = useAppSelector((s) => s.tools.sheet);
   if (!write || sheet !== 'none') return null;
-  const row = tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} onWeb={onWeb} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : null;
+  const row = tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} onWeb={onWeb} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : tool === 'type' ? <TypeOptions /> : null;
   if (!row) return null;
   return (
     <View role="toolbar" aria-label="Options of the tool" style={[styles.row, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>

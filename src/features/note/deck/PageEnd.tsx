@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 import { useAppSelector } from '../../../store/store';
 import { Messages, type MessagesProps } from '../../../ui/Messages';
 import { HearingState } from './HearingState';
-import { More } from './More';
+import { Adding, More } from './More';
 import { Options } from './Options';
 import { PenRow } from './PenRow';
 import type { Places } from '../lists/places';
@@ -22,6 +22,7 @@ export function PageEnd({ bottom, messages, places, onWeb, ...acts }: { bottom: 
       <Options onWeb={onWeb} {...acts} />
       {sheet === 'pens' && <PenRow />}
       {sheet === 'more' && <More />}
+      {sheet === 'add' && <Adding />}
     </View>
   );
 }

@@ -40,6 +40,7 @@ const tool = (name: string, icon: string, of: ToolName, also: ToolName = of): De
 export const FURTHER_TOOLS: readonly DeckTool[] = [
   { name: 'Redo', icon: 'redo', toggles: false, on: () => false, press: ({ dispatch }) => dispatch(redo()), idle: (s) => s.note.redo.length === 0 },
   tool('Shapes', 'shapes', 'shapes', 'fill'),
+  { name: 'Add', icon: 'plus', toggles: true, on: (s) => s.tools.sheet === 'add' || s.tools.tool === 'type', press: ({ dispatch, getState }) => dispatch(set({ sheet: getState().tools.sheet === 'add' ? 'none' : 'add' })) },
   tool('Make room', 'room', 'room'),
   { name: 'Writing strip', icon: 'strip', toggles: true, on: (s) => s.tools.strip, press: ({ dispatch }) => dispatch(stripTurned()) },
   { name: 'Ruler', icon: 'ruler', toggles: true, on: (s) => s.tools.ruler, press: ({ dispatch, getState }) => dispatch(set({ ruler: !getState().tools.ruler, sheet: 'none' })) },

@@ -1,5 +1,5 @@
 /** What is heard, on the page: ink that writes itself while sound plays, the word being written, and a view that follows it. */
-import { Replay, writtenBy } from '../../../core/ink/replay';
+import { lettersBy, Replay, writtenBy } from '../../../core/ink/replay';
 import { sampleStroke, tracePen } from '../../../core/ink/outline';
 import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, isStroke, type Placed } from '../../../core/note/kinds/kinds';
@@ -146,7 +146,7 @@ export class ReplayView {
     for (const entry of begun) {
       const stroke = entry.placed;
       const points = writtenBy(entry, this.at!);
-      if (!points || !isStroke(stroke)) continue;
+      if (stroke.kind !== 'typed' && (!points || !isStroke(stroke))) continue;
       if (stroke.second && (state.second || !state.secondShown)) continue;
       const view = host.pages().find((v) => v.page.id === stroke.page);
       if (!view?.near) continue;
@@ -155,12 +155,16 @@ export class ReplayView {
       const seen: Box = [x * host.dpr + box[0] * k - 2, y * host.dpr + box[1] * k - 2, x * host.dpr + box[2] * k + 2, y * host.dpr + box[3] * k + 2];
       if (!boxesMeet(seen, [0, 0, ctx.canvas.width, ctx.canvas.height])) continue;
       this.drawn = this.drawn ? unionBox(this.drawn, seen) : seen;
-      const { pen } = stroke;
       ctx.setTransform(k, 0, 0, k, x * host.dpr, y * host.dpr);
+      if (stroke.kind === 'typed') {
+        view.tiles.painter.typed.part(ctx, k, stroke, 1, lettersBy(entry, this.at!));
+        continue;
+      }
+      const { pen } = stroke;
       ctx.globalAlpha = pen.opacity ?? 1;
       ctx.fillStyle = inkOf(ctx, pen, lookOf(view.page));
       ctx.beginPath();
-      tracePen(pen, sampleStroke(points, pen), ctx);
+      tracePen(pen, sampleStroke(points!, pen), ctx);
       ctx.fill('nonzero');
     }
     ctx.globalAlpha = 1;

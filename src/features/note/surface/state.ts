@@ -13,7 +13,10 @@ import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Gap } from '../../../core/review/gaps';
 import type { Stamp } from '../../../core/time/timeline';
 import type { Mode, PageWords } from '../../../store/noteSlice';
+import type { Draft, Place } from '../../../core/text/flow';
+import type { Typed } from '../../../core/note/kinds/typed';
 import type { Lit, ToolName } from '../../../store/slices';
+import type { Typing } from './typing/editor';
 
 /** What the time margin takes of the side, px. */
 export const MARGIN_PX = 52;
@@ -28,6 +31,8 @@ export interface SurfaceState {
   readonly mode: Mode;
   readonly canWrite: boolean;
   readonly tool: ToolName;
+  /** How what is typed next looks. */
+  readonly typing: Typing;
   readonly pen: PenSetting;
   readonly eraser: Settings['eraser'];
   readonly onlyPen: boolean;
@@ -116,6 +121,10 @@ export interface SurfaceEvents extends ToolEvents {
   readonly leaves: Pick<LeafHost, 'size' | 'draw'>;
   /** Another page is in the middle of the view. */
   paged(page: string): void;
+  /** Lines of a flow as they were typed; null where the note takes no change. */
+  typed(place: Place, drafts: readonly Draft[], time: number): readonly Typed[] | null;
+  /** How text looks where the caret stands. */
+  typingAt(typing: Typing): void;
   undo(): void;
   redo(): void;
   nudge(dx: number, dy: number): void;

@@ -14,6 +14,7 @@ import { Backdrops } from '../../../platform/drawing/backdrops';
 import { allBackdrops, Leaves } from '../../../platform/drawing/leaves';
 import { DARK_PAGE, LIGHT_PAGE, onScreen } from '../../../platform/drawing/pageLook';
 import { bytesOfPixels, PixelRoom } from '../../../platform/drawing/pixelRoom';
+import { watchFaces } from '../../../platform/drawing/typedFaces';
 import type { Seen } from '../../../storage/seenFile';
 import type { Lit, ToolName } from '../../../store/slices';
 import { Frames } from './frames';
@@ -35,9 +36,12 @@ import { LassoTool } from './tools/lassoTool';
 import { PenTool } from './tools/penTool';
 import { RoomTool } from './tools/roomTool';
 import { ShapesTool } from './tools/shapesTool';
+import { TypeTool } from './tools/typeTool';
 import type { Tool } from './tools/tool';
 import { meantAt } from './touch';
 import { Turner } from './turner';
+import { TypedLayer } from './typing/typedLayer';
+import { TypingView } from './typing/typingView';
 import { unheardWords } from './unheard';
 import { WetInk } from './wetInk';
 import { Zoom } from './zoom';
@@ -60,6 +64,8 @@ const DOUBLE_PX = 28;
 const BESIDE_MM = 3;
 /** Pages that stand still so long have come to rest, ms. */
 const RESTED_MS = 700;
+/** What a caret keeps clear of the edges of the view, px. */
+const CARET_PX = 14;
 /** Writing need not be shown larger than this to be read, share of true size. */
 const READABLE = 1;
 
@@ -87,6 +93,9 @@ export class Surface {
   private readonly resize: ResizeObserver;
   private state: SurfaceState | null = null;
   private strip: StripView | null = null;
+  private readonly typing: TypingView;
+  private readonly typedLayer = new TypedLayer();
+  private readonly stopFaces: () => void;
   /** The tool that has the pen, and its page. */
   private using: { tool: Tool; view: PageView } | null = null;
   private readonly shared: Shared;
@@ -141,7 +150,10 @@ export class Surface {
     this.zoom = new Zoom(this.layout, this.scroller, sheet, pagesEl, (percent, fit) => events.zoomed(percent, fit), () => this.request());
     this.host = this.makeHost();
     const { host: tools } = this;
-    this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools) };
+    this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools), type: new TypeTool(tools) };
+    this.typing = this.makeTyping();
+    // What was drawn in the system's letters, before its own came.
+    this.stopFaces = watchFaces(() => this.layout.pages.forEach((view) => view.placed.some((it) => it.kind === 'typed') && this.invalidate(view)));
     this.selection = new SelectionBox(tools, (dx, dy) => events.nudge(dx, dy), (view, x, y) => this.touchWithTool(view, x, y));
     this.ruler = new RulerView(() => this.layout.scale);
     this.scroller.addEventListener('scroll', () => this.scrolled(), { passive: true });
@@ -240,6 +252,8 @@ export class Surface {
     this.detach();
     this.strip?.destroy();
     this.printed.destroy();
+    this.typing.close();
+    this.stopFaces();
     for (const { tiles, moving } of this.layout.pages) {
       tiles.release();
       moving.release();
@@ -299,11 +313,52 @@ export class Surface {
       },
       label: (view, text, x = 0, y = 0) => this.label(view, text, x, y),
       request: () => this.request(),
+      typeAt: (view, x, y) => this.typing.at(view, x, y),
       pageViews: () => this.layout.pages,
       reveal: (view, box) => this.reveal(view, box),
       setStrip: (setting) => this.events.setStrip(setting),
       penSeen: () => this.events.penSeen(),
     };
+  }
+
+  private showCaret({ left, right, top, bottom }: { readonly left: number; readonly right: number; readonly top: number; readonly bottom: number }): void {
+    const box = this.scroller.getBoundingClientRect();
+    const [from, to] = [box.left + this.layout.inset + CARET_PX, box.right - (MARGIN_PX - this.layout.inset) - CARET_PX];
+    if (left < from) this.scroller.scrollLeft -= from - left + CARET_PX;
+    else if (right > to) this.scroller.scrollLeft += right - to + 2 * CARET_PX;
+    if (top < box.top + CARET_PX) this.scroller.scrollTop -= box.top + CARET_PX - top;
+    else if (bottom > box.bottom - this.covered() - CARET_PX) this.scroller.scrollTop += bottom - box.bottom + this.covered() + CARET_PX;
+  }
+
+  /** What stands over the end of the page, px. */
+  private covered(): number {
+    const over = this.root.parentElement?.parentElement?.querySelector('[role="toolbar"]')?.getBoundingClientRect();
+    return over ? Math.max(0, this.scroller.getBoundingClientRect().bottom - over.top) : 0;
+  }
+
+  private makeTyping(): TypingView {
+    const { events } = this;
+    const state = () => this.state!;
+    const layout = () => this.layout;
+    return new TypingView({
+      typed: (place, drafts, time) => events.typed(place, drafts, time),
+      typingAt: (typing) => events.typingAt(typing),
+      undo: () => events.undo(),
+      redo: () => events.redo(),
+      get scale() {
+        return layout().scale;
+      },
+      get typing() {
+        return state().typing;
+      },
+      zoomTo: (share, view, x) => {
+        if (state().zoomLocked) return;
+        this.zoom.to(share, 0, 0);
+        this.layout.toLeft(view, x);
+      },
+      reveal: (view, box) => this.reveal(view, box),
+      caret: (box) => this.showCaret(box),
+    });
   }
 
   private makeReplay(): ReplayView {
@@ -384,6 +439,10 @@ export class Surface {
     this.replay.draw();
     // A tool that was taken away in the middle of a stroke lets go of it.
     if (this.using && (!this.writes || before?.tool !== state.tool)) this.cancel();
+    if (this.typing.isOpen) {
+      if (state.tool === 'type' && this.writes) this.typing.update();
+      else this.typing.close();
+    }
     this.showTools(before);
     this.request();
   }
@@ -440,6 +499,7 @@ export class Surface {
       else this.invalidateChanged(view, had, next);
     }
     this.showHeadings(view);
+    this.typedLayer.show(view, this.layout.scale);
     const words = state.words[view.page.id] ?? null;
     if (words !== view.wordsFrom) {
       view.wordsFrom = words;
@@ -537,7 +597,11 @@ export class Surface {
     this.marginStale = true;
     this.showLit();
     this.showSpot();
-    for (const view of this.layout.pages) if (this.state) this.showHeadings(view);
+    for (const view of this.layout.pages) {
+      if (this.state) this.showHeadings(view);
+      this.typedLayer.show(view, this.layout.scale);
+    }
+    this.typing.lay();
     this.replay.showCurrent();
     this.selection.lay();
     this.ruler.lay();

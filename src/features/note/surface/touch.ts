@@ -1,5 +1,6 @@
 /** What a touch in Listen means: the word, drawing or area at a place of a page, as that of it which dates it. */
 import { distanceTo, isGround, type Placed } from '../../../core/note/kinds/kinds';
+import { letterOn, momentOf, wordStart } from '../../../core/note/kinds/typed';
 import type { PageView } from './pageView';
 
 /** A touch this far from ink still means it, mm at fit width on a phone (about a fingertip). */
@@ -19,6 +20,8 @@ export function meantAt(view: PageView, x: number, y: number, scale: number): Pl
   }
   found ??= near.find((it) => distanceTo(it, x, y) <= reach / 2) ?? null;
   if (!found) return null;
+  // Of a typed line the word that is touched.
+  if (found.kind === 'typed') return { ...found, ...momentOf(found, wordStart(found.text, letterOn(found, x, y).index)) };
   const { id } = found;
   const ids = new Set(view.wordOf.get(id)?.strokes ?? [id]);
   const members = view.placed.filter((s) => ids.has(s.id));

@@ -19,6 +19,9 @@ const AIR_MM = 1.5;
 /** 200 pixels to the inch: sharp on paper, and no heavier than a photo. */
 const FINE = 200 / 25.4;
 
+/** What stands before lines of lists where text is all there is. */
+const LIST_WORDS = { none: () => '', dot: () => '• ', number: (n = 1) => `${n}. `, open: () => '☐ ', done: () => '☑ ' } as const;
+
 interface Row {
   readonly box: Box;
   readonly ms: number | null;
@@ -64,11 +67,11 @@ export async function blocksOf(what: Leaving, { times, pictures }: { times: bool
     if (printed) blocks.push({ is: 'text', text: printed });
     const all = note.ink[page.id] ?? [];
     const lines = timedLines(note, page, await what.words(page));
-    const rows: Row[] = lines.map(({ box, heard }) => ({ box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) }));
+    const rows: Row[] = lines.filter((l) => !l.typed).map(({ box, heard }) => ({ box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) }));
     for (const it of all) {
-      if (it.kind !== 'picture') continue;
+      if (it.kind !== 'picture' && it.kind !== 'typed') continue;
       const heard = heardAt(note, it);
-      rows.push({ box: it.box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}), ...(it.text ? { text: it.text } : {}) });
+      rows.push({ box: it.box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}), ...(it.text ? { text: it.kind === 'typed' ? `${LIST_WORDS[it.list ?? 'none'](it.nth)}${it.text}` : it.text } : {}) });
     }
     for (const h of names) if (h.page === n) rows.push({ box: [0, h.y - 0.01, 0, h.y - 0.01], ms: null, heading: { level: h.level, text: h.title } });
     rows.sort((a, b) => a.box[1] - b.box[1]);

@@ -4,6 +4,7 @@ import { fileName, plainName, type Exporter, type Leaving } from '../../../core/
 import type { PdfBook, PdfPicture, PdfSheet, SetText } from '../../../core/formats/pdf/document';
 import { namesOf, tagsOf } from '../../../core/formats/named';
 import { inkColor } from '../../../core/ink/inks';
+import { faceName, fontFiles as filesOfFace } from '../../../core/text/faces';
 import type { Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { timedLines } from '../../../core/review/timedLines';
@@ -36,6 +37,14 @@ async function forPdf(bytes: Uint8Array): Promise<PdfPicture> {
   for (let i = 3; opaque && i < data.length; i += 4) opaque = data[i] === 255;
   const blob = await blobOfCanvas(canvas, opaque ? 'image/jpeg' : 'image/png', 0.92);
   return { bytes: new Uint8Array(await blob.arrayBuffer()), type: opaque ? 'jpeg' : 'png' };
+}
+
+/** Of the typed text that is written. */
+async function facesUsed(shown: readonly { readonly placed: readonly Placed[] }[]): Promise<Map<string, Uint8Array[]>> {
+  const looks = new Map(shown.flatMap(({ placed }) => placed.flatMap((it) => (it.kind === 'typed' ? it.looks.map(([, look]) => [faceName(look), look] as const) : []))));
+  const faces = new Map<string, Uint8Array[]>();
+  for (const [name, look] of looks) faces.set(name, await Promise.all(filesOfFace(look).map(async (f) => new Uint8Array(await (await ownFile(`/fonts/${f}.woff`)).arrayBuffer()))));
+  return faces;
 }
 
 const fontFiles = async (): Promise<Uint8Array[]> => Promise.all(FONTS.map(async (f) => new Uint8Array(await (await ownFile(f)).arrayBuffer())));
@@ -127,6 +136,7 @@ export const pdfExporter: Exporter<Options> = {
       files,
       paper: chosen.paper,
       fonts: await fontFiles(),
+      faces: await facesUsed(shown),
     };
     const bytes = await pdfOf(book, { signal: work.signal, progress: (share) => work.progress(share) });
     return [{ name: fileName(header.title, { extension: 'pdf' }), type: 'application/pdf', blob: new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'application/pdf' }) }];

@@ -42,6 +42,8 @@ export interface ToolHost {
   /** Words beside the pen, null for none: sizes while a shape changes. */
   label(view: PageView, text: string | null, x?: number, y?: number): void;
   request(): void;
+  /** The caret goes to a place of a page, mm. */
+  typeAt(view: PageView, x: number, y: number): void;
 }
 
 /** A contact that moves less than this is a touch, mm at a phone's fit width (about 3 px). */

@@ -1,0 +1,262 @@
+/** The editor over the lines of a flow. What is seen is what the page draws: the editor's own letters are see-through, it has the caret and what is marked. */
+import { baseKeymap, toggleMark } from 'prosemirror-commands';
+import { keymap } from 'prosemirror-keymap';
+import { EditorState, Selection, TextSelection, type Transaction } from 'prosemirror-state';
+import { EditorView } from 'prosemirror-view';
+import type { Typed } from '../../../../core/note/kinds/typed';
+import { cssFont, MM_PER_PT, type Look } from '../../../../core/text/faces';
+import type { Draft, Place } from '../../../../core/text/flow';
+import { documentOf, draftsOf, lookOf, marksOf, scaleNow, schema } from './document';
+import './typing.css';
+
+/** How what is typed next looks. */
+export interface Typing {
+  readonly look: Look;
+  readonly list: Typed['list'] | null;
+  readonly align: Typed['align'] | null;
+}
+
+export interface TypingHost {
+  typed(place: Place, drafts: readonly Draft[], time: number): readonly Typed[] | null;
+  /** How it looks where the caret stands. */
+  at(typing: Typing): void;
+  /** Where the caret stands now, px of the window. */
+  caret(box: { readonly left: number; readonly right: number; readonly top: number; readonly bottom: number }): void;
+  undo(): void;
+  redo(): void;
+  closed(): void;
+}
+
+/** What begins a list, when a blank follows it at the beginning of a line. */
+const BEGINS: Readonly<Record<string, NonNullable<Typed['list']>>> = { '-': 'dot', '*': 'dot', '1.': 'number', '[]': 'open', '[x]': 'done' };
+
+const isSame = (a: readonly Draft[], b: readonly Draft[]) => JSON.stringify(a) === JSON.stringify(b);
+
+export class TypingEditor {
+  readonly el = document.createElement('div');
+  private readonly view: EditorView;
+  private time = performance.now();
+  /** Distance from the top of a line of the editor to its foot line, px. */
+  private foot = 0;
+
+  constructor(
+    parent: HTMLElement,
+    readonly place: Place,
+    lines: readonly Typed[],
+    private typing: Typing,
+    private k: number,
+    private readonly host: TypingHost,
+    at: { line: string; index: number } | null,
+  ) {
+    scaleNow.k = k;
+    this.el.className = 'typing';
+    parent.append(this.el);
+    const when = (_: EditorView, e: Event) => {
+      this.time = e.timeStamp;
+      return false;
+    };
+    this.view = new EditorView(this.el, {
+      state: this.stateOf(lines),
+      dispatchTransaction: (tr) => this.dispatch(tr),
+      attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Typed text', spellcheck: 'true', autocapitalize: 'sentences' },
+      handleDOMEvents: { keydown: when, beforeinput: when, paste: when, drop: when, compositionupdate: when },
+      // Done by the page, which knows what stands before it.
+      handleScrollToSelection: () => true,
+      handleTextInput: (_, from, to, text) => this.begunList(from, to, text),
+    });
+    // Keys and touches here are the editor's: the page and its keys are not meant.
+    for (const type of ['keydown', 'keyup', 'paste', 'copy', 'cut', 'pointerdown', 'pointerup', 'wheel'] as const) this.el.addEventListener(type, (e) => type !== 'wheel' && e.stopPropagation());
+    this.lay(k);
+    const line = at && this.positionOf(at.line);
+    const selection = line != null ? TextSelection.create(this.view.state.doc, line + 1 + at!.index) : Selection.atEnd(this.view.state.doc);
+    this.view.dispatch(this.view.state.tr.setSelection(selection));
+    this.view.focus();
+  }
+
+  private stateOf(lines: readonly Typed[], selection?: number): EditorState {
+    const doc = documentOf(lines);
+    const act = (what: () => void) => () => {
+      what();
+      return true;
+    };
+    const state = EditorState.create({
+      doc,
+      plugins: [
+        keymap({
+          Enter: (s, dispatch) => this.enter(s, dispatch),
+          Backspace: (s, dispatch) => this.leaveList(s, dispatch),
+          'Mod-b': toggleMark(schema.marks.bold),
+          'Mod-i': toggleMark(schema.marks.slant),
+          'Mod-z': act(() => this.host.undo()),
+          'Mod-y': act(() => this.host.redo()),
+          'Shift-Mod-z': act(() => this.host.redo()),
+          Escape: act(() => this.host.closed()),
+        }),
+        keymap(baseKeymap),
+      ],
+    });
+    return selection === undefined ? state : state.apply(state.tr.setSelection(Selection.near(doc.resolve(Math.min(selection, doc.content.size)))));
+  }
+
+  private positionOf(id: string): number | null {
+    let found: number | null = null;
+    this.view.state.doc.forEach((line, offset) => {
+      if (line.attrs.id === id) found = offset;
+    });
+    return found;
+  }
+
+  private enter(state: EditorState, dispatch?: (tr: Transaction) => void): boolean {
+    const { $from, empty } = state.selection;
+    // An empty line of a list ends it.
+    if (empty && $from.parent.attrs.list && $from.parent.content.size === 0) {
+      dispatch?.(state.tr.setNodeMarkup($from.before(), null, { ...$from.parent.attrs, list: null }));
+      return true;
+    }
+    const { list, align } = $from.parent.attrs as { list: string | null; align: string | null };
+    if (dispatch) {
+      const { tr } = state;
+      if (!empty) tr.deleteSelection();
+      dispatch(tr.split(tr.selection.from, 1, [{ type: schema.nodes.line, attrs: { id: null, list: list === 'done' ? 'open' : list, align } }]).setStoredMarks(marksOf(this.typing.look)));
+    }
+    return true;
+  }
+
+  private leaveList(state: EditorState, dispatch?: (tr: Transaction) => void): boolean {
+    const { $from, empty } = state.selection;
+    if (!empty || $from.parentOffset > 0 || !$from.parent.attrs.list) return false;
+    dispatch?.(state.tr.setNodeMarkup($from.before(), null, { ...$from.parent.attrs, list: null }));
+    return true;
+  }
+
+  private begunList(from: number, to: number, text: string): boolean {
+    const { state } = this.view;
+    const { $from } = state.selection;
+    const list = text === ' ' && from === to && !$from.parent.attrs.list && BEGINS[$from.parent.textBetween(0, $from.parentOffset)];
+    if (!list) return false;
+    this.view.dispatch(state.tr.delete($from.start(), from).setNodeMarkup($from.before(), null, { ...$from.parent.attrs, list }));
+    return true;
+  }
+
+  private dispatch(tr: Transaction): void {
+    const { view } = this;
+    const { look } = this.typing;
+    let state = view.state.apply(tr);
+    if (tr.docChanged) {
+      // What was pasted, or typed where nothing stood, looks as it was wanted.
+      const fill = state.tr;
+      state.doc.descendants((node, pos) => {
+        if (node.isText && !schema.marks.face.isInSet(node.marks)) for (const mark of marksOf(lookOf(node.marks, look))) fill.addMark(pos, pos + node.nodeSize, mark);
+      });
+      if (fill.docChanged) state = state.apply(fill);
+      const lines = this.host.typed(this.place, draftsOf(state.doc, look), this.time);
+      if (!lines) return;
+      const name = state.tr;
+      let n = 0;
+      state.doc.forEach((line, offset) => {
+        const id = lines[n++]?.id ?? null;
+        if (line.attrs.id !== id) name.setNodeMarkup(offset, null, { ...line.attrs, id });
+      });
+      if (name.docChanged) state = state.apply(name.setStoredMarks(state.storedMarks));
+    }
+    view.updateState(state);
+    if (tr.selectionSet || tr.docChanged) {
+      this.tell();
+      this.showCaret();
+    }
+  }
+
+  /** The caret stays in sight, and clear of the time margin. */
+  private showCaret(): void {
+    const { left, right, top, bottom } = this.view.coordsAtPos(this.view.state.selection.head);
+    this.host.caret({ left, right, top, bottom });
+  }
+
+  private tell(): void {
+    const { state } = this.view;
+    const { $from } = state.selection;
+    const { list, align } = $from.parent.attrs as { list: Typed['list'] | null; align: Typed['align'] | null };
+    const marks = state.storedMarks ?? $from.marks();
+    const look = marks.length ? lookOf(marks, this.typing.look) : this.typing.look;
+    const typing = { look, list, align };
+    if (JSON.stringify(typing) === JSON.stringify(this.typing)) return;
+    this.typing = typing;
+    this.host.at(typing);
+  }
+
+  /** How it is to look was chosen: what is marked, or what is typed next, takes it. */
+  want(typing: Typing): void {
+    if (JSON.stringify(typing) === JSON.stringify(this.typing)) return;
+    const { state } = this.view;
+    const { from, to, empty } = state.selection;
+    const [before, tr] = [this.typing, state.tr];
+    this.typing = typing;
+    if (typing.list !== before.list || typing.align !== before.align) {
+      state.doc.nodesBetween(from, to, (node, pos) => {
+        if (node.type === schema.nodes.line) tr.setNodeMarkup(pos, null, { ...node.attrs, ...(typing.list !== before.list ? { list: typing.list } : {}), ...(typing.align !== before.align ? { align: typing.align } : {}) });
+      });
+    }
+    if (JSON.stringify(typing.look) !== JSON.stringify(before.look)) {
+      const changed = marksOf(typing.look).filter((mark) => !marksOf(before.look).some((m) => m.eq(mark)));
+      const gone = (['bold', 'slant', 'marked'] as const).filter((name) => !typing.look[name] && before.look[name]);
+      if (!empty) {
+        for (const name of gone) tr.removeMark(from, to, schema.marks[name]);
+        for (const mark of changed) tr.addMark(from, to, mark);
+      }
+      tr.setStoredMarks(marksOf(typing.look));
+    }
+    this.time = performance.now();
+    this.view.dispatch(tr);
+    this.lay(this.k);
+    this.view.focus();
+  }
+
+  /** The note has other lines than the editor: they were undone, or came from elsewhere. */
+  follow(lines: readonly Typed[]): void {
+    if (this.view.composing) return;
+    const { state } = this.view;
+    const now = lines.map(({ id, text, looks, list, align }) => ({ id, text, looks, ...(list ? { list } : {}), ...(align ? { align } : {}) }));
+    const had = draftsOf(state.doc, this.typing.look);
+    if (isSame(now, had) || (!now.length && had.length === 1 && had[0].text === '')) return;
+    this.view.updateState(this.stateOf(lines, state.selection.from));
+  }
+
+  /** Pages lie elsewhere, or are shown at another scale. `k`: px per mm. */
+  lay(k: number): void {
+    const { style } = this.el;
+    const [a, b, c, d, e, f] = this.place.m;
+    const changed = k !== scaleNow.k || k !== this.k;
+    this.k = scaleNow.k = k;
+    style.width = `${this.place.width * k}px`;
+    // Of what stands in it every letter says itself whether it is bold or slanted.
+    const { face, size, color } = this.typing.look;
+    style.font = cssFont({ face, size, color }, size * MM_PER_PT * k);
+    style.lineHeight = `${this.place.pitch * k}px`;
+    // Where the foot line of a line is depends on the face: it is looked up.
+    const probe = document.createElement('span');
+    probe.className = 'typing-probe';
+    const line = document.createElement('p');
+    line.className = 'typing-line';
+    line.append(probe);
+    this.el.append(line);
+    this.foot = probe.offsetTop + probe.offsetHeight;
+    line.remove();
+    style.transform = `matrix(${a}, ${b}, ${c}, ${d}, ${e * k}, ${f * k}) translateY(${this.place.pitch * k - this.foot}px)`;
+    // Sizes of the letters are in the document's own elements.
+    if (changed) this.view.setProps({ nodeViews: {} });
+    if (changed) this.view.updateState(this.stateOf(this.lines(), this.view.state.selection.from));
+  }
+
+  private lines(): Typed[] {
+    return draftsOf(this.view.state.doc, this.typing.look) as unknown as Typed[];
+  }
+
+  get focused(): boolean {
+    return this.view.hasFocus();
+  }
+
+  destroy(): void {
+    this.view.destroy();
+    this.el.remove();
+  }
+}

@@ -1,0 +1,107 @@
+/** Where the caret is on the pages: opens the editor over a flow, or a new one on the ruling, and keeps it in step with the note. */
+import { newId } from '../../../../core/id';
+import { PX_PER_MM } from '../../../../core/ink/ruler';
+import { boxOfLine, letterOn, linesOf, type Typed } from '../../../../core/note/kinds/typed';
+import { linesToWriteOn } from '../../../../core/note/paper';
+import { MM_PER_PT } from '../../../../core/text/faces';
+import { flowOf, type Draft, type Place } from '../../../../core/text/flow';
+import type { Box } from '../../../../core/ink/stroke';
+import type { PageView } from '../pageView';
+import { TypingEditor, type Typing, type TypingHost } from './editor';
+
+/** A touch so near a typed line is meant for it, mm. */
+const NEAR_MM = 1.5;
+/** Between the text and the right edge of the page, mm; and of a text that begins close to that edge at least its width. */
+const [RIGHT_MM, LEAST_MM] = [10, 30];
+/** Where other text on the page begins within this, text begins there too, mm. */
+const FLUSH_MM = 12;
+/** Letters need so much to be typed, px. */
+const READABLE_PX = 15;
+
+export interface TypingViewHost {
+  typed(place: Place, drafts: readonly Draft[], time: number): readonly Typed[] | null;
+  typingAt(typing: Typing): void;
+  undo(): void;
+  redo(): void;
+  /** px per mm. */
+  readonly scale: number;
+  readonly typing: Typing;
+  zoomTo(share: number, view: PageView, x: number): void;
+  reveal(view: PageView, box: Box): void;
+  caret: TypingHost['caret'];
+}
+
+export class TypingView {
+  private open: { editor: TypingEditor; view: PageView } | null = null;
+
+  constructor(private readonly host: TypingViewHost) {}
+
+  get isOpen(): boolean {
+    return this.open !== null;
+  }
+
+  at(view: PageView, x: number, y: number): void {
+    const { host } = this;
+    this.close();
+    const hit = view.index.at(x, y, NEAR_MM).find((it): it is Typed => it.kind === 'typed');
+    const { typing } = host;
+    const place = hit ? placeOf(hit, view) : newPlace(view, x, y, typing);
+    const size = typing.look.size * MM_PER_PT * host.scale;
+    if (size < READABLE_PX) host.zoomTo(READABLE_PX / (typing.look.size * MM_PER_PT) / PX_PER_MM, view, place.m[4] - 3);
+    const lines = hit ? flowOf(view.placed, hit.flow) : [];
+    const at = hit ? { line: hit.id, index: letterOn(hit, x, y).index + (pastMiddle(hit, x, y) ? 1 : 0) } : null;
+    const editor = new TypingEditor(view.el, place, lines, typing, host.scale, {
+      typed: (p, drafts, time) => host.typed(p, drafts, time),
+      at: (t) => host.typingAt(t),
+      caret: (box) => host.caret(box),
+      undo: () => host.undo(),
+      redo: () => host.redo(),
+      closed: () => this.close(),
+    }, at);
+    this.open = { editor, view };
+    const [, , , d, e, f] = place.m;
+    host.reveal(view, hit?.box ?? [e, f, e + LEAST_MM, f + d * place.pitch]);
+  }
+
+  /** After every change of the note or of how text is to look. */
+  update(): void {
+    const { open, host } = this;
+    if (!open) return;
+    open.editor.follow(flowOf(open.view.placed, open.editor.place.flow));
+    open.editor.want(host.typing);
+  }
+
+  lay(): void {
+    this.open?.editor.lay(this.host.scale);
+  }
+
+  close(): void {
+    const { open } = this;
+    this.open = null;
+    open?.editor.destroy();
+  }
+}
+
+const placeOf = (it: Typed, view: PageView): Place => {
+  const [first] = flowOf(view.placed, it.flow);
+  return { flow: it.flow, page: view.page.id, m: first.m, width: first.width, pitch: first.pitch };
+};
+
+const pastMiddle = (it: Typed, x: number, y: number): boolean => {
+  const { line, index } = letterOn(it, x, y);
+  const box = boxOfLine(it, line);
+  // Beyond its end the caret goes to the end.
+  return index === linesOf(it)[line].to - 1 && x > box[2] - 0.5;
+};
+
+/** On the ruling where there is one: the line below the touch is what the letters stand on. */
+function newPlace(view: PageView, x: number, y: number, { look }: Typing): Place {
+  const { page } = view;
+  const ruling = linesToWriteOn(page, x);
+  const size = look.size * MM_PER_PT;
+  const pitch = ruling && ruling.spacing >= size ? ruling.spacing : 1.4 * size;
+  const foot = ruling ? ruling.top + Math.max(0, Math.ceil((y - ruling.top) / ruling.spacing)) * ruling.spacing : y + size / 2;
+  const begins = [...(view.wordsFrom?.grouping.lines.map((l) => l.box[0]) ?? []), ...view.placed.flatMap((it) => (it.kind === 'typed' ? [it.m[4]] : []))].filter((l) => Math.abs(l - x) < FLUSH_MM);
+  const left = Math.max(4, begins.length ? Math.min(...begins) : x);
+  return { flow: newId(), page: page.id, m: [1, 0, 0, 1, left, foot - pitch], width: Math.max(LEAST_MM, (ruling?.right ?? page.w - RIGHT_MM) - left), pitch };
+}
