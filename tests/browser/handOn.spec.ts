@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSy
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { expect, test, type BrowserContext, type Download, type Page } from '@playwright/test';
+import { readBundle } from '../../src/core/formats/bundle';
 import { bringFile, button, Pen, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { spellTime, timeAtStart, wavOf } from '../helpers/dtmf';
 import { strokesOnDisk } from '../helpers/disk';
@@ -85,6 +86,54 @@ function similarity(a: Uint8Array, b: Uint8Array, width: number): number {
   }
   return sum / count;
 }
+
+test('typed text is handed on as text: found in PDF by poppler in its own face, the same picture in PDF and SVG, in plain text with its list; a bundle brings it back', async () => {
+  const context = await startBrowser({ viewport: { width: 1280, height: 800 } });
+  const page = context.pages()[0];
+  await page.goto(empty.url);
+  await button(page, 'Write without sound').click();
+  const sheet = page.getByTestId('page-1');
+  await sheet.waitFor();
+  await page.keyboard.press('t');
+  const box = (await sheet.boundingBox())!;
+  await page.mouse.click(box.x + 0.2 * box.width, box.y + 0.3 * box.height);
+  await page.getByRole('textbox', { name: 'Typed text' }).waitFor();
+  await page.getByLabel('Font', { exact: true }).selectOption('serif');
+  await page.getByLabel('Size, points', { exact: true }).selectOption('18');
+  await page.keyboard.type('Slack water at the bar, Ægir’s ebb');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('1. first the ebb, then the flood, and between the two of them a quarter of an hour in which nothing runs at all');
+  await expect.poll(() => page.getByTestId('typed-line').count()).toBeGreaterThan(2);
+  await page.keyboard.press('Escape');
+  await openSheet(page, 'PDF');
+  await expect(page.getByTestId('made-size')).toHaveText(/\.pdf, /);
+  const pdf = await save(page);
+  execFileSync('qpdf', ['--check', pdf]);
+  const words = execFileSync('pdftotext', ['-layout', pdf, '-']).toString().replace(/\s+/g, ' ');
+  expect(words).toContain('Slack water at the bar, Ægir’s ebb 1. first the ebb, then the flood, and between');
+  expect(execFileSync('pdffonts', [pdf]).toString()).toMatch(/Literata/);
+  await openSheet(page, 'SVG');
+  await expect(page.getByTestId('made-size')).toHaveText(/\.svg, /);
+  const svg = await save(page);
+  const drawing = readFileSync(svg, 'utf8');
+  expect(drawing).toMatch(/<text [^>]*font-family="Literata, serif"[^>]*>Slack water at the bar, Ægir’s ebb<\/text>/);
+  await openSheet(page, 'PNG');
+  await expect(page.getByTestId('made-size')).toHaveText(/\.png, /);
+  const png = await save(page);
+  const [a, b] = [grey(pdf, 800), grey(png, 800)];
+  expect(similarity(a, b, 800)).toBeGreaterThan(0.97);
+  await openSheet(page, 'Text');
+  await expect(page.getByTestId('made-size')).toHaveText(/\.txt, /);
+  const text = readFileSync(await save(page), 'utf8');
+  expect(text).toMatch(/Slack water at the bar, Ægir’s ebb\n+1\. first the ebb, then/);
+  await openSheet(page, 'Bundle');
+  await expect(page.getByTestId('made-size')).toHaveText(/\.scrivo, /);
+  const bundle = await save(page);
+  const { note } = await readBundle(new Uint8Array(readFileSync(bundle)));
+  const back = Object.values(note.ink).flat().filter((it) => it.kind === 'typed').sort((a, b) => a.n - b.n);
+  expect(back.map((it) => [it.text.slice(0, 14), it.list, it.nth, it.looks[0][1].face])).toEqual([['Slack water at', undefined, undefined, 'serif'], ['first the ebb,', 'number', 1, 'serif']]);
+  await context.close();
+});
 
 test('PDF, PNG, JPEG and SVG of a page are the same picture by programs that know nothing of each other; chosen pages and the last choice hold', async () => {
   const { context, page } = await openTides();

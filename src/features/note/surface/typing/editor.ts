@@ -4,6 +4,7 @@ import { keymap } from 'prosemirror-keymap';
 import { EditorState, Selection, TextSelection, type Transaction } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
 import type { Typed } from '../../../../core/note/kinds/typed';
+import { asleep } from '../../../../platform/asleep';
 import { cssFont, MM_PER_PT, type Look } from '../../../../core/text/faces';
 import type { Draft, Place } from '../../../../core/text/flow';
 import { documentOf, draftsOf, lookOf, marksOf, scaleNow, schema } from './document';
@@ -60,6 +61,8 @@ export class TypingEditor {
       dispatchTransaction: (tr) => this.dispatch(tr),
       attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Typed text', spellcheck: 'true', autocapitalize: 'sentences' },
       handleDOMEvents: { keydown: when, beforeinput: when, paste: when, drop: when, compositionupdate: when },
+      // How it looked there is left behind, and told by the page's policy even where it is only read.
+      transformPastedHTML: (html) => asleep(html).replace(/\bstyle\s*=/gi, 'kept-style='),
       // Done by the page, which knows what stands before it.
       handleScrollToSelection: () => true,
       handleTextInput: (_, from, to, text) => this.begunList(from, to, text),
@@ -218,7 +221,11 @@ export class TypingEditor {
     const now = lines.map(({ id, text, looks, list, align }) => ({ id, text, looks, ...(list ? { list } : {}), ...(align ? { align } : {}) }));
     const had = draftsOf(state.doc, this.typing.look);
     if (isSame(now, had) || (!now.length && had.length === 1 && had[0].text === '')) return;
-    this.view.updateState(this.stateOf(lines, state.selection.from));
+    const next = this.stateOf(lines);
+    // The caret goes to the end of what changed.
+    const end = state.doc.content.findDiffEnd(next.doc.content)?.b ?? state.selection.from;
+    this.view.updateState(next.apply(next.tr.setSelection(Selection.near(next.doc.resolve(Math.min(end, next.doc.content.size)), -1))));
+    this.showCaret();
   }
 
   /** Pages lie elsewhere, or are shown at another scale. `k`: px per mm. */

@@ -13,7 +13,7 @@ export class TypedLayer {
 
   /** `scale`: px per mm. */
   show(view: PageView, scale: number): void {
-    const typed = view.placed.filter((it): it is Typed => it.kind === 'typed');
+    const typed = view.placed.filter((it): it is Typed => it.kind === 'typed').sort((a, b) => a.box[1] - b.box[1] || a.box[0] - b.box[0]);
     let shown = this.by.get(view);
     if (!shown && !typed.length) return;
     if (!shown) {

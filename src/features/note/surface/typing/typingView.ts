@@ -9,8 +9,8 @@ import type { Box } from '../../../../core/ink/stroke';
 import type { PageView } from '../pageView';
 import { TypingEditor, type Typing, type TypingHost } from './editor';
 
-/** A touch so near a typed line is meant for it, mm. */
-const NEAR_MM = 1.5;
+/** A touch so near a typed line is meant for it, mm; beyond its end, where one goes on with it, from farther away. */
+const [NEAR_MM, BEYOND_MM] = [1.5, 15];
 /** Between the text and the right edge of the page, mm; and of a text that begins close to that edge at least its width. */
 const [RIGHT_MM, LEAST_MM] = [10, 30];
 /** Where other text on the page begins within this, text begins there too, mm. */
@@ -43,7 +43,7 @@ export class TypingView {
   at(view: PageView, x: number, y: number): void {
     const { host } = this;
     this.close();
-    const hit = view.index.at(x, y, NEAR_MM).find((it): it is Typed => it.kind === 'typed');
+    const hit = view.index.at(x, y, NEAR_MM).find((it): it is Typed => it.kind === 'typed') ?? endBefore(view, x, y);
     const { typing } = host;
     const place = hit ? placeOf(hit, view) : newPlace(view, x, y, typing);
     const size = typing.look.size * MM_PER_PT * host.scale;
@@ -81,6 +81,14 @@ export class TypingView {
     open?.editor.destroy();
   }
 }
+
+/** The line that ends just before a place, in its row. */
+const endBefore = (view: PageView, x: number, y: number): Typed | undefined =>
+  view.placed.find((it): it is Typed => {
+    if (it.kind !== 'typed') return false;
+    const [, top, right, bottom] = boxOfLine(it, linesOf(it).length - 1);
+    return y >= top && y <= bottom && x >= right && x - right < BEYOND_MM;
+  });
 
 const placeOf = (it: Typed, view: PageView): Place => {
   const [first] = flowOf(view.placed, it.flow);

@@ -1,0 +1,162 @@
+/** Typed text: laid out as the browser lays it out, kept, taken back letter by letter, found where it is handed on. */
+import { expect, test, type BrowserContext, type Page } from '@playwright/test';
+import { atRest, blankNote, button, PHONE, press, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { inkOnDisk } from '../helpers/disk';
+import { pageErrors } from '../helpers/tap';
+
+let server: Awaited<ReturnType<typeof startServer>>;
+let context: BrowserContext;
+let page: Page;
+
+test.beforeAll(async () => {
+  server = await startServer();
+});
+test.afterAll(async () => {
+  await server.close();
+});
+test.afterEach(async () => {
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
+
+async function begin(viewport = PHONE): Promise<void> {
+  context = await startBrowser({ viewport });
+  page = context.pages()[0];
+  await page.goto(server.url);
+  await blankNote(page);
+}
+
+/** Takes up typing and puts the caret on the page, at shares of its width and height. */
+async function caretAt(x: number, y: number): Promise<void> {
+  await page.keyboard.press('t');
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  await page.mouse.click(box.x + x * box.width, box.y + y * box.height);
+  await editor().waitFor();
+}
+const editor = () => page.getByRole('textbox', { name: 'Typed text' });
+const lines = () => page.getByTestId('typed-line').allTextContents();
+const typed = async () => (await inkOnDisk(page)).filter((it) => it.kind === 'typed').sort((a, b) => a.n - b.n);
+
+const TEXTS = {
+  sans: 'High water at noon, low water six hours and a bit later; the range is the difference of both: 4.8 m − 1.2 m = 3.6 m (a “spring”), half-way at 09:00.',
+  serif: 'Offer to fit: the difficult affair of the fjord’s light-house keeper, Ægir Þórsson, who knew “every stone” between the buoys – and told it.',
+  typewriter: 'VHF 12: all ships, all ships. Dredger at buoy 7; pass to the west, dead slow. Next report 14:30 local, then every half-hour until 18:00.',
+  hand: 'To AWA: Tomorrow’s tide table, the yellow one. Year-round fairway works; ask the harbour office about the light at the mole, it was out.',
+};
+
+// The reference is the browser's own layout (CSS Text 3) of the same faces: where its lines break and where every word stands.
+for (const [face, text] of Object.entries(TEXTS)) {
+  test(`text in ${face} breaks where the browser breaks it, and every word stands where the browser has it`, async () => {
+    await begin(WIDE);
+    await caretAt(0.2, 0.3);
+    await page.getByLabel('Font', { exact: true }).selectOption(face);
+    await page.getByLabel('Size, points', { exact: true }).selectOption('14');
+    await page.keyboard.insertText(text);
+    await expect.poll(async () => (await lines()).join('')).toBe(text);
+    await atRest(page);
+    await page.evaluate(() => document.fonts.ready);
+    /** Words of the editor with their places, px from its left edge, line by line. */
+    const browsers = await editor().evaluate((el) => {
+      const left = el.getBoundingClientRect().left;
+      const walker = document.createTreeWalker(el, NodeFilter.SHOW_TEXT);
+      const words: { word: string; x: number; w: number; y: number }[] = [];
+      for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+        for (const m of node.textContent!.matchAll(/\S+/g)) {
+          const range = document.createRange();
+          range.setStart(node, m.index);
+          range.setEnd(node, m.index + m[0].length);
+          const rects = [...range.getClientRects()];
+          words.push({ word: m[0], x: rects[0].left - left, w: rects.reduce((w, r) => w + r.width, 0), y: Math.round(rects[0].top) });
+        }
+      }
+      return words;
+    });
+    const rows = [...new Set(browsers.map((w) => w.y))].map((y) => browsers.filter((w) => w.y === y).map((w) => w.word).join(' '));
+    const ours = await lines();
+    expect(ours.length).toBeGreaterThan(1);
+    // A word that is broken at its hyphen begins in the line before.
+    expect(ours.map((l) => l.trim().split(/\s+/).length)).toEqual(rows.map((r, i) => r.split(' ').length + (i > 0 && /[-–]$/.test(ours[i - 1].trim()) && !/[-–]$/.test(rows[i - 1]) ? 1 : 0)));
+    // Every letter that is drawn comes from the same widths: the width of the text's longest line is that of the browser's.
+    const k = (await page.getByTestId('page-1').boundingBox())!.width / 210;
+    await saved(page);
+    const [it] = await typed();
+    const wide = await page.getByTestId('typed-line').evaluateAll((list) => list.map((e) => e.getBoundingClientRect().width));
+    const browserWide = [...new Set(browsers.map((w) => w.y))].map((y) => Math.max(...browsers.filter((w) => w.y === y).map((w) => w.x + w.w)));
+    wide.forEach((w, i) => /-$/.test(ours[i].trim()) || expect(Math.abs(w - browserWide[i]), `${ours[i]}: ${w} and ${browserWide[i]} px`).toBeLessThan(0.005 * browserWide[i] + 0.5));
+    expect(it.looks[0][1]).toMatchObject({ face, size: 14 });
+    expect(k).toBeGreaterThan(1);
+  });
+}
+
+test('on the ruling, with lists and looks; taken back letter by letter, kept, changed again, and gone when nothing is left', async () => {
+  await begin();
+  await press(page, 'Typed text');
+  await expect(page.getByText('Touch a line and type.')).toBeVisible();
+  await page.keyboard.press('t');
+  await caretAt(0.2, 0.2);
+  await page.keyboard.type('ebb');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('- springs');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('neaps');
+  await expect.poll(lines).toEqual(['ebb', 'springs', 'neaps']);
+  await saved(page);
+  let all = await typed();
+  expect(all.map((it) => it.list)).toEqual([undefined, 'dot', 'dot']);
+  // A4, first line at 24 mm, one every 8 mm: each stands on one of them.
+  for (const it of all) expect((it.m[5] + it.pitch - 24) % 8).toBeCloseTo(0, 6);
+  expect(all.map((it) => it.stamp)).toEqual([null, null, null]);
+  await page.keyboard.press('Control+z');
+  await expect.poll(lines).toEqual(['ebb', 'springs', 'neap']);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+Shift+z');
+  await expect.poll(lines).toEqual(['ebb', 'springs', 'neap']);
+  await page.keyboard.press('Shift+Home');
+  await button(page, 'Bold').click();
+  await button(page, 'Check boxes').click();
+  await saved(page);
+  all = await typed();
+  expect(all[2]).toMatchObject({ text: 'neap', list: 'open', looks: [[4, { bold: true }]] });
+  await button(page, 'Done').click();
+  await expect.poll(async () => (await typed())[2].list).toBe('done');
+  // Keys that are typed are no keys of the page.
+  await page.keyboard.press('End');
+  await page.keyboard.type(' pe');
+  await expect.poll(lines).toEqual(['ebb', 'springs', 'neap pe']);
+  await page.keyboard.press('Escape');
+  await expect(editor()).toHaveCount(0);
+  await saved(page);
+  await page.reload();
+  await expect.poll(lines).toEqual(['ebb', 'springs', 'neap pe']);
+  // A touch on a word puts the caret there.
+  await page.keyboard.press('t');
+  const word = (await page.getByTestId('typed-line').first().boundingBox())!;
+  await page.mouse.click(word.x + word.width + 4, word.y + word.height / 2);
+  await editor().waitFor();
+  await page.keyboard.type(' tide');
+  await expect.poll(lines).toEqual(['ebb tide', 'springs', 'neap pe']);
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Delete');
+  // An open list is a line; the key that ends it takes it away.
+  await page.keyboard.press('Backspace');
+  await expect.poll(lines).toEqual([]);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await lines()).length).toBeGreaterThan(0);
+});
+
+test('pasted text keeps lists and emphasis and nothing else', async () => {
+  await begin();
+  await caretAt(0.2, 0.2);
+  await editor().evaluate((el) => {
+    const data = new DataTransfer();
+    data.setData('text/html', '<h1 style="color:red;font-size:80px">Open day</h1><p>Boats <b>and</b> <em>buoys</em> <a href="https://example.org">here</a></p><ul><li>Kaja</li><li>Olu</li></ul><ol><li>quay</li></ol><script>document.title = "run"</script>');
+    data.setData('text/plain', 'Open day');
+    el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect.poll(lines).toEqual(['Open day', 'Boats and buoys here', 'Kaja', 'Olu', 'quay']);
+  await saved(page);
+  const all = await typed();
+  expect(all.map((it) => it.list)).toEqual([undefined, undefined, 'dot', 'dot', 'number']);
+  expect(all[0].looks).toEqual([[8, { face: 'sans', size: 12, color: '#16324f' }]]);
+  expect(all[1].looks.map(([n, l]) => [n, l.bold ?? false, l.slant ?? false])).toEqual([[6, false, false], [3, true, false], [1, false, false], [5, false, true], [5, false, false]]);
+});
