@@ -8,8 +8,8 @@
 import { expect, test } from '@playwright/test';
 import { button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, choose } from '../helpers/app';
 import { wholeSound } from '../helpers/machine';
-import { differences, openFromToday, report, spokenAtDowns, write } from '../helpers/spelled';
-import { pageErrors } from '../helpers/tap';
+import { differences, heardAt, openFromToday, report, spokenAtDowns, toldAt, write } from '../helpers/spelled';
+import { microphone, pageErrors } from '../helpers/tap';
 
 /** So many words are written whose moment the microphone itself tells. */
 const WORDS = 30;
@@ -77,3 +77,59 @@ test('a touched word plays the moment it was written, at 1x and 2x, over a pause
   await context.close();
   await server.close();
 }, 300_000));
+
+/** Typed lines, each begun at a key whose event time the microphone's own sound dates. */
+const LINES = 12;
+test('a touched typed line plays the moment its first letter was typed', wholeSound(async () => {
+  const folder = tempFolder();
+  const server = await startServer();
+  const context = await startBrowser({ microphone: spelledMicrophone(folder, 120), profile: folder });
+  let page = context.pages()[0];
+  await page.goto(server.url);
+  await recordNew(page);
+  await page.keyboard.press('t');
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  await page.mouse.click(box.x + 40, box.y + 40);
+  await page.getByRole('textbox', { name: 'Typed text' }).waitFor();
+  // Upper case begins a line here, and nothing else.
+  await page.evaluate(() => {
+    const begun: number[] = [];
+    Object.assign(window, { begun });
+    window.addEventListener('keydown', (e) => /^[A-Z]$/.test(e.key) && begun.push(e.timeStamp), true);
+  });
+  let began = Date.now();
+  for (let i = 0; i < LINES; i++) {
+    if (i) await page.keyboard.press('Enter');
+    await page.keyboard.type(`${'ABCDEFGHIJKL'[i]}bb`);
+    const due = (began += 1100);
+    await new Promise((r) => setTimeout(r, Math.max(0, due - Date.now())));
+  }
+  await new Promise((r) => setTimeout(r, 7000));
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await saved(page);
+  const spoken = toldAt(await microphone(page, 0), await page.evaluate('window.begun'));
+  expect(spoken).toHaveLength(LINES);
+  expect(spoken.filter((t) => t !== null).length, 'lines whose moment the microphone itself tells').toBeGreaterThanOrEqual(LINES - 3);
+  expect(await pageErrors(page)).toEqual([]);
+
+  page = await openFromToday(context, server.url);
+  const pen = await Pen.on(page);
+  await choose(page, 'Lead-in', '0');
+  await expect(page.getByTestId('typed-line')).toHaveCount(LINES);
+  const errors: number[] = [];
+  for (const [i, wanted] of spoken.entries()) {
+    const line = (await page.getByTestId('typed-line').nth(i).boundingBox())!;
+    const heard = wanted === null ? null : await heardAt(page, pen, { x: line.x + 4, y: line.y + line.height / 2 }, 1);
+    if (heard !== null) errors.push(heard - wanted!);
+  }
+  expect(errors.length).toBeGreaterThanOrEqual(LINES - 4);
+  const { median, worst } = report('typed lines', errors);
+  expect(median).toBeLessThanOrEqual(20);
+  expect(worst).toBeLessThanOrEqual(150);
+  // The time margin has them as lines, with the time each was begun.
+  await expect(page.getByRole('button', { name: /^Line written at/ })).toHaveCount(LINES);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+}));
