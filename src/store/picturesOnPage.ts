@@ -1,4 +1,6 @@
 /** Pictures on the pages of the open note: what is done to the selected ones. Each is one edit, which one undo takes back. */
+import type { Ink } from '../core/note/edit';
+import { isLocked, type Placed } from '../core/note/kinds/kinds';
 import { cropped, mirrored, uncropped, type Picture } from '../core/note/kinds/picture';
 import { change } from './change';
 import { say } from './messages';
@@ -6,6 +8,15 @@ import { toolsSlice } from './slices';
 import type { RootState } from './state';
 import { selected } from './tools';
 import type { Thunk } from './thunk';
+
+const locked = new WeakMap<readonly Placed[], boolean>();
+/** Something on these pages stays where it is; looked through once for each state of a page. */
+export const anyLocked = (ink: Ink): boolean =>
+  Object.values(ink).some((list) => {
+    let has = locked.get(list);
+    if (has === undefined) locked.set(list, (has = list.some(isLocked)));
+    return has;
+  });
 
 export const selectedPictures = (state: RootState): readonly Picture[] => selected(state).filter((it): it is Picture => it.kind === 'picture');
 

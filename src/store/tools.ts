@@ -2,6 +2,7 @@
 import { joined, put as putRow, type Edit } from '../core/note/edit';
 import { newId } from '../core/id';
 import { copiedPlaced } from '../core/note/copy';
+import { makeTyped } from '../core/note/kinds/typed';
 import { makeArea } from '../core/note/kinds/area';
 import { isLocked, isStroke, mapPlaced, strokesOf, type Placed } from '../core/note/kinds/kinds';
 import { addPages, bringTakes } from '../core/note/pages';
@@ -95,13 +96,15 @@ export const deleteSelected = (): Thunk => (dispatch, getState) => {
   dispatch(select(null));
 };
 
-/** Changes colour, width, kind or any other side of the pen of what is written. Where words and highlighter are selected together, another colour is meant for the words. */
+/** Changes colour, width, kind or any other side of the pen of what is written. Where words and highlighter are selected together, another colour is meant for the words; typed ones take it too. */
 export const restyleSelected = (look: Partial<Pen>): Thunk =>
   changeSelected((placed) => {
     const strokes = strokesOf(placed);
     const written = strokes.filter(({ pen }) => pen.kind !== 'highlighter');
-    const meant = look.color && written.length ? written : strokes;
-    return meant.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) }));
+    const typed = look.color ? placed.filter((it) => it.kind === 'typed') : [];
+    const meant = look.color && (written.length || typed.length) ? written : strokes;
+    const { color } = look;
+    return [...meant.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })), ...typed.map((it) => makeTyped({ ...it, looks: it.looks.map(([n, l]) => [n, { ...l, color: color ?? l.color }]) }))];
   });
 
 export const fillSelected = (fill: string | null): Thunk =>

@@ -1,7 +1,7 @@
 /** Typed lines: what the editor has becomes a change of the note, letter by letter, each with its moment. */
 import { newId } from '../core/id';
 import type { Typed } from '../core/note/kinds/typed';
-import { flowOf, retyped, type Draft, type Place } from '../core/text/flow';
+import { flowFrom, retyped, type Draft, type Place } from '../core/text/flow';
 import { canChange } from './change';
 import { stampOf, heardBeside } from './recording';
 import { changeByPen } from './reviewing';
@@ -16,7 +16,7 @@ export const typeInto =
   (dispatch, getState) => {
     const { note } = getState().note;
     if (!note || !canChange(getState())) return null;
-    const old = flowOf(note.ink[place.page] ?? [], place.flow);
+    const old = flowFrom(note.ink[place.page] ?? [], place);
     const heard = dispatch(heardBeside(time));
     const stamp = heard ?? dispatch(stampOf(time));
     // What is written along with sound that came from a file was not written before.

@@ -6,6 +6,8 @@ import type { Store } from './thunk';
 
 const WAIT_MS = 250;
 
+const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean => a.length === b.length && a.every((it, i) => it === b[i]);
+
 export function findWords(store: Store): () => void {
   let timer: ReturnType<typeof setTimeout> | null = null;
   let running = false;
@@ -19,7 +21,9 @@ export function findWords(store: Store): () => void {
         const page = note?.header.pages.find((p) => note.ink[p.id]?.length && words[p.id]?.of !== note.ink[p.id]);
         if (!note || !id || !page) return;
         const of = note.ink[page.id];
-        const grouping = await groupInWorker(strokesOf(of));
+        const [before, strokes] = [words[page.id], strokesOf(of)];
+        // Typing changes the page and none of its strokes.
+        const grouping = before && isSame(strokesOf(before.of), strokes) ? before.grouping : await groupInWorker(strokes);
         store.dispatch(noteSlice.actions.wordsFound({ note: id, page: page.id, words: { grouping, of } }));
       }
     } finally {

@@ -3,14 +3,14 @@ import { noteOfRows, type Ink, type Note, type RowPut } from './edit';
 import { kindOf, type Placed } from './kinds/kinds';
 import { entriesOf, TABLE_NAMES, TABLES, type Renumbered, type Row } from './tables';
 
-/** `page`: id of the page that a copy lies on. Groups and what holds on to something hold on to its copy. */
+/** `page`: id of the page that a copy lies on. Groups, flows and what holds on to something hold on to its copy. */
 export function copiedPlaced<T extends Placed>(all: readonly T[], page: (of: string) => string, newId: () => string): { copies: T[]; ids: ReadonlyMap<string, string> } {
   const ids = new Map(all.map((s) => [s.id, newId()]));
   const groups = new Map<string, string>();
   const groupOf = (g: string) => groups.get(g) ?? groups.set(g, newId()).get(g)!;
   const copies = all.map((it): T => {
     const { s: _, past: __, ...made } = kindOf(it).copied?.(it, (id) => ids.get(id) ?? null) ?? it;
-    return Object.freeze({ ...made, id: ids.get(it.id)!, page: page(it.page), ...(it.group ? { group: groupOf(it.group) } : {}) }) as T;
+    return Object.freeze({ ...made, id: ids.get(it.id)!, page: page(it.page), ...(it.group ? { group: groupOf(it.group) } : {}), ...(it.kind === 'typed' ? { flow: groupOf(it.flow) } : {}) }) as T;
   });
   return { copies, ids };
 }

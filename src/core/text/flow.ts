@@ -97,5 +97,31 @@ function isSame(a: Typed, b: Typed): boolean {
   return a.text === b.text && a.n === b.n && a.page === b.page && a.list === b.list && a.nth === b.nth && a.align === b.align && a.width === b.width && a.pitch === b.pitch && a.m.every((v, i) => Math.abs(v - b.m[i]) < 1e-9) && a.looks.length === b.looks.length && a.looks.every(([n, look], i) => n === b.looks[i][0] && isSameLook(look, b.looks[i][1]));
 }
 
-/** Lines of a flow on a page, in order. */
-export const flowOf = (placed: readonly { readonly kind: string }[], flow: string): Typed[] => (placed as readonly Typed[]).filter((it) => it.kind === 'typed' && it.flow === flow).sort((a, b) => a.n - b.n);
+/** Where the line after it begins, if nothing was moved. */
+const after = (it: Typed): Typed['m'] => {
+  const [a, b, c, d, e, f] = it.m;
+  const y = linesOf(it).length * it.pitch;
+  return [a, b, c, d, e + c * y, f + d * y];
+};
+const isAt = (m: Typed['m'], n: Typed['m']): boolean => m.every((v, i) => Math.abs(v - n[i]) < 0.02);
+
+/**
+ * The lines that follow each other from a place on, in order: what was taken out of its flow and put elsewhere is edited by itself.
+ * @param from the place, or a line of which the first before it is looked for
+ */
+export function flowFrom(placed: readonly { readonly kind: string }[], from: Pick<Place, 'flow' | 'm'> | Typed): Typed[] {
+  const all = (placed as readonly Typed[]).filter((it) => it.kind === 'typed' && it.flow === from.flow).sort((a, b) => a.n - b.n);
+  let first = 'kind' in from ? from : all.find((it) => isAt(it.m, from.m));
+  for (let before = first; before; ) {
+    const now: Typed = before;
+    before = 'kind' in from ? all.find((it) => it !== now && isAt(after(it), now.m)) : undefined;
+    first = before ?? first;
+  }
+  const lines: Typed[] = [];
+  for (let it = first; it && !lines.includes(it); ) {
+    lines.push(it);
+    const next = after(it);
+    it = all.find((other) => !lines.includes(other) && isAt(other.m, next));
+  }
+  return lines;
+}

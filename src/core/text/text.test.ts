@@ -6,7 +6,7 @@ import { boxOfLine, letterOn, linesOf, momentOf, typedKind, wordStart, type Type
 import { readInk, writeInk } from '../note/records/inkChunk';
 import { lettersBy } from '../ink/replay';
 import { advanceOf, FACES, fontFiles, hasCuts, MM_PER_PT, type Look } from './faces';
-import { flowOf, retyped, type Draft, type Place } from './flow';
+import { flowFrom, retyped, type Draft, type Place } from './flow';
 import { laidOut, letterAt, letterX } from './layout';
 
 const { abs, max } = Math;
@@ -145,7 +145,13 @@ describe('flows', () => {
     expect(more[0]).toBe(lines[0]);
     expect(linesOf(more[1])).toHaveLength(2);
     expect(more[2].m[5] - lines[2].m[5]).toBe(8);
-    expect(flowOf([...more].reverse(), 'f')).toEqual(more);
+    expect(flowFrom([...more].reverse(), place)).toEqual(more);
+    // From any of them all are found; what was moved away is by itself, and what follows it too.
+    expect(flowFrom(more, more[2])).toEqual(more);
+    const away = typedKind.map(more[1], { a: 1, b: 0, c: 0, d: 1, e: 5, f: 90 }) as Typed;
+    expect(flowFrom([more[0], away, more[2]], place)).toEqual([more[0]]);
+    expect(flowFrom([more[0], away, more[2]], away)).toEqual([away]);
+    expect(flowFrom([more[0], away, more[2]], more[2])).toEqual([more[2]]);
   });
 
   test('numbers of a list count on, and begin anew after other text', () => {

@@ -8,8 +8,7 @@ import { put } from '../../core/note/edit';
 import { ask } from '../../store/lockState';
 import { setReadOnly } from '../../store/reviewing';
 import { canChange, change } from '../../store/change';
-import { isLocked } from '../../core/note/kinds/kinds';
-import { unlockPictures } from '../../store/picturesOnPage';
+import { anyLocked, unlockPictures } from '../../store/picturesOnPage';
 import { askToBring } from '../../store/bringing';
 import { flushAll, openNote } from '../../store/openNote';
 import { stopRecording } from '../../store/recording';
@@ -84,7 +83,7 @@ export function NoteScreen() {
   const source = beside === id ? null : beside;
   const [choosing, setChoosing] = useState(false);
   const pair = useAppSelector((s) => lastPairOf(s) !== null);
-  const hasLocked = useAppSelector((s) => canChange(s) && Object.values(s.note.note?.ink ?? {}).some((list) => list.some(isLocked)));
+  const hasLocked = useAppSelector((s) => canChange(s) && s.note.note !== null && anyLocked(s.note.note.ink));
   const readsText = useAppSelector((s) => s.tools.text);
   const listens = useAppSelector((s) => s.note.mode === 'listen' && s.note.note !== null && lengthOf(s.note.note.header) > 0);
   const changeable = useAppSelector(canChange);

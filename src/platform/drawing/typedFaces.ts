@@ -1,5 +1,5 @@
 /** The faces of typed text, there before it is drawn: on a page they come when something asks for them, into a file they are waited for. */
-import { cssFont, FAMILIES, fontFiles, type Look } from '../../core/text/faces';
+import { cssFont, faceName, FAMILIES, fontFiles, type Look } from '../../core/text/faces';
 import type { Placed } from '../../core/note/kinds/kinds';
 
 interface Fonts {
@@ -46,9 +46,12 @@ function comes(look: Look, text: string): Promise<void> | null {
   );
 }
 
+const ready = new Set<string>();
 /** Something is drawn with it now: whoever watches draws again when it is there. */
 export function askForFace(look: Look, text: string): void {
-  if (fonts()?.check(cssFont(look, 20), LATER.test(text) ? 'aā' : 'a')) return;
+  const key = `${faceName(look)} ${LATER.test(text)}`;
+  if (ready.has(key)) return;
+  if (fonts()?.check(cssFont(look, 20), LATER.test(text) ? 'aā' : 'a')) return void ready.add(key);
   void comes(look, text)?.then(() => waiting.forEach((came) => came()));
 }
 

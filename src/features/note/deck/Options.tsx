@@ -176,11 +176,13 @@ function IntoNote() {
 /** The colours used last, for what is selected. */
 function ColorsOfSelection() {
   const dispatch = useAppDispatch();
-  const light = useAppSelector((s) => selected(s).filter(isStroke).every((k) => k.pen.kind === 'highlighter'));
-  const color = useAppSelector((s) => selected(s).find((k) => isStroke(k) && (light || k.pen.kind !== 'highlighter')));
+  const light = useAppSelector((s) => selected(s).every((k) => (isStroke(k) ? k.pen.kind === 'highlighter' : k.kind !== 'typed')));
+  const now = useAppSelector((s) => {
+    const it = selected(s).find((k) => k.kind === 'typed' || (isStroke(k) && (light || k.pen.kind !== 'highlighter')));
+    return it?.kind === 'typed' ? it.looks[0][1].color : it && isStroke(it) ? it.pen.color : null;
+  });
   const last = useAppSelector((s) => s.settings.lastColors);
   const offered = offeredColors(last, light).slice(0, 4);
-  const now = color && isStroke(color) ? color.pen.color : null;
   return (
     <View role="group" aria-label="Colour of the selection" style={styles.colors}>
       {offered.map((c) => (

@@ -495,11 +495,11 @@ export class Surface {
       view.placed = next;
       view.index.update(next);
       view.standing = null;
+      this.typedLayer.show(view, this.layout.scale);
       if (next.length === had.length + 1 && next[next.length - 2] === had[had.length - 1]) this.added(view, next[next.length - 1]);
       else this.invalidateChanged(view, had, next);
     }
     this.showHeadings(view);
-    this.typedLayer.show(view, this.layout.scale);
     const words = state.words[view.page.id] ?? null;
     if (words !== view.wordsFrom) {
       view.wordsFrom = words;
@@ -655,7 +655,8 @@ export class Surface {
     this.printed.show(this.layout.pages, this.layout.scale, this.state!.text, this.state!.mode === 'listen', done && due === 0);
     if (done) this.root.dataset.drawn = 'true';
     else this.request();
-    if (!this.marginStale || this.wet.active) return;
+    // While one types its lines stand still, and the margin waits for a rest.
+    if (!this.marginStale || this.wet.active || this.typing.isBusy(() => this.request())) return;
     this.marginStale = false;
     fillMargin(this.margin, this.layout.pages, this.state!, this.layout.scale, (ms) => this.replay.lastBy(ms));
     this.margin.mark(this.state!.mode === 'listen' ? this.replay.position : null);

@@ -37,6 +37,10 @@ export class TypingEditor {
   readonly el = document.createElement('div');
   private readonly view: EditorView;
   private time = performance.now();
+  private frame = 0;
+  /** What the note has of it, as far as the editor made it. */
+  private own: readonly Typed[] = [];
+  private sending = false;
   /** Distance from the top of a line of the editor to its foot line, px. */
   private foot = 0;
 
@@ -101,6 +105,11 @@ export class TypingEditor {
     return selection === undefined ? state : state.apply(state.tr.setSelection(Selection.near(doc.resolve(Math.min(selection, doc.content.size)))));
   }
 
+  /** It is one of the lines here. */
+  has(id: string): boolean {
+    return this.positionOf(id) !== null;
+  }
+
   private positionOf(id: string): number | null {
     let found: number | null = null;
     this.view.state.doc.forEach((line, offset) => {
@@ -152,8 +161,12 @@ export class TypingEditor {
         if (node.isText && !schema.marks.face.isInSet(node.marks)) for (const mark of marksOf(lookOf(node.marks, look))) fill.addMark(pos, pos + node.nodeSize, mark);
       });
       if (fill.docChanged) state = state.apply(fill);
+      // The note tells of what comes from here while it is on its way.
+      this.sending = true;
       const lines = this.host.typed(this.place, draftsOf(state.doc, look), this.time);
+      this.sending = false;
       if (!lines) return;
+      this.own = lines;
       const name = state.tr;
       let n = 0;
       state.doc.forEach((line, offset) => {
@@ -171,8 +184,12 @@ export class TypingEditor {
 
   /** The caret stays in sight, and clear of the time margin. */
   private showCaret(): void {
-    const { left, right, top, bottom } = this.view.coordsAtPos(this.view.state.selection.head);
-    this.host.caret({ left, right, top, bottom });
+    // With the next frame: asked for at once, the browser would have to lay out the page for every key.
+    cancelAnimationFrame(this.frame);
+    this.frame = requestAnimationFrame(() => {
+      const { left, right, top, bottom } = this.view.coordsAtPos(this.view.state.selection.head);
+      this.host.caret({ left, right, top, bottom });
+    });
   }
 
   private tell(): void {
@@ -216,7 +233,8 @@ export class TypingEditor {
 
   /** The note has other lines than the editor: they were undone, or came from elsewhere. */
   follow(lines: readonly Typed[]): void {
-    if (this.view.composing) return;
+    if (this.sending || this.view.composing || (lines.length === this.own.length && lines.every((it, i) => it.id === this.own[i].id && it.text === this.own[i].text && it.looks === this.own[i].looks && it.list === this.own[i].list && it.align === this.own[i].align))) return;
+    this.own = lines;
     const { state } = this.view;
     const now = lines.map(({ id, text, looks, list, align }) => ({ id, text, looks, ...(list ? { list } : {}), ...(align ? { align } : {}) }));
     const had = draftsOf(state.doc, this.typing.look);
@@ -263,6 +281,7 @@ export class TypingEditor {
   }
 
   destroy(): void {
+    cancelAnimationFrame(this.frame);
     this.view.destroy();
     this.el.remove();
   }

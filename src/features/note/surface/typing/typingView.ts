@@ -4,7 +4,7 @@ import { PX_PER_MM } from '../../../../core/ink/ruler';
 import { boxOfLine, letterOn, linesOf, type Typed } from '../../../../core/note/kinds/typed';
 import { linesToWriteOn } from '../../../../core/note/paper';
 import { MM_PER_PT } from '../../../../core/text/faces';
-import { flowOf, type Draft, type Place } from '../../../../core/text/flow';
+import { flowFrom, type Draft, type Place } from '../../../../core/text/flow';
 import type { Box } from '../../../../core/ink/stroke';
 import type { PageView } from '../pageView';
 import { TypingEditor, type Typing, type TypingHost } from './editor';
@@ -15,6 +15,8 @@ const [NEAR_MM, BEYOND_MM] = [1.5, 15];
 const [RIGHT_MM, LEAST_MM] = [10, 30];
 /** Where other text on the page begins within this, text begins there too, mm. */
 const FLUSH_MM = 12;
+/** Who does not press a key for so long rests, ms. */
+const REST_MS = 300;
 /** Letters need so much to be typed, px. */
 const READABLE_PX = 15;
 
@@ -33,8 +35,18 @@ export interface TypingViewHost {
 
 export class TypingView {
   private open: { editor: TypingEditor; view: PageView } | null = null;
+  private pressed = -Infinity;
+  private resting: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly host: TypingViewHost) {}
+
+  /** A key was pressed a moment ago; `rested` is called when none comes any more. */
+  isBusy(rested: () => void): boolean {
+    if (performance.now() - this.pressed > REST_MS) return false;
+    clearTimeout(this.resting);
+    this.resting = setTimeout(rested, REST_MS + 20);
+    return true;
+  }
 
   get isOpen(): boolean {
     return this.open !== null;
@@ -48,10 +60,13 @@ export class TypingView {
     const place = hit ? placeOf(hit, view) : newPlace(view, x, y, typing);
     const size = typing.look.size * MM_PER_PT * host.scale;
     if (size < READABLE_PX) host.zoomTo(READABLE_PX / (typing.look.size * MM_PER_PT) / PX_PER_MM, view, place.m[4] - 3);
-    const lines = hit ? flowOf(view.placed, hit.flow) : [];
+    const lines = hit ? flowFrom(view.placed, hit) : [];
     const at = hit ? { line: hit.id, index: letterOn(hit, x, y).index + (pastMiddle(hit, x, y) ? 1 : 0) } : null;
     const editor = new TypingEditor(view.el, place, lines, typing, host.scale, {
-      typed: (p, drafts, time) => host.typed(p, drafts, time),
+      typed: (p, drafts, time) => {
+        this.pressed = performance.now();
+        return host.typed(p, drafts, time);
+      },
       at: (t) => host.typingAt(t),
       caret: (box) => host.caret(box),
       undo: () => host.undo(),
@@ -67,7 +82,10 @@ export class TypingView {
   update(): void {
     const { open, host } = this;
     if (!open) return;
-    open.editor.follow(flowOf(open.view.placed, open.editor.place.flow));
+    const lines = flowFrom(open.view.placed, open.editor.place);
+    // It was moved away from under the caret.
+    if (!lines.length && open.view.placed.some((it) => open.editor.has(it.id))) return this.close();
+    open.editor.follow(lines);
     open.editor.want(host.typing);
   }
 
@@ -91,7 +109,7 @@ const endBefore = (view: PageView, x: number, y: number): Typed | undefined =>
   });
 
 const placeOf = (it: Typed, view: PageView): Place => {
-  const [first] = flowOf(view.placed, it.flow);
+  const [first] = flowFrom(view.placed, it);
   return { flow: it.flow, page: view.page.id, m: first.m, width: first.width, pitch: first.pitch };
 };
 
