@@ -1,18 +1,31 @@
 /** Typed lines: what the editor has becomes a change of the note, letter by letter, each with its moment. */
 import { newId } from '../core/id';
+import { joined, type Edit, type Note } from '../core/note/edit';
 import type { Typed } from '../core/note/kinds/typed';
-import { flowFrom, retyped, type Draft, type Place } from '../core/text/flow';
+import { addPages } from '../core/note/pages';
+import { linesToWriteOn } from '../core/note/paper';
+import { newPage, type Page } from '../core/note/schema';
+import { fitting, flowFrom, laidFrom, retyped, type Draft, type Place } from '../core/text/flow';
 import { canChange } from './change';
 import { stampOf, heardBeside } from './recording';
 import { changeByPen } from './reviewing';
 import type { Thunk } from './thunk';
 
+/** Between the last line of a text and the lower edge of its page, mm. */
+const FOOT_MM = 6;
+
+/** The lines of a flow as they are now, page by page: those of its own page, and those that went on to the next ones. */
+export interface Flowed {
+  readonly here: readonly Typed[];
+  readonly beyond: readonly Typed[];
+}
+
 /**
  * @param time of the key, ms (time base of performance.now()).
- * @returns the lines of the flow as they are now; null when the note takes no change, and then nothing of it is kept.
+ * @returns null when the note takes no change, and then nothing of it is kept.
  */
 export const typeInto =
-  (place: Place, drafts: readonly Draft[], time: number): Thunk<readonly Typed[] | null> =>
+  (place: Place, drafts: readonly Draft[], time: number): Thunk<Flowed | null> =>
   (dispatch, getState) => {
     const { note } = getState().note;
     if (!note || !canChange(getState())) return null;
@@ -26,6 +39,46 @@ export const typeInto =
     const lines = isEmpty ? [] : retyped(old, drafts, place, now, newId, heard !== null && !along);
     const had = new Set(old);
     const left = new Set(lines.map((it) => it.id));
-    dispatch(changeByPen({ put: lines.filter((it) => !had.has(it)), cut: old.filter((it) => !left.has(it.id)).map(({ id, page }) => ({ id, page })) }));
-    return lines;
+    const { kept, beyond, edit } = overflow(note, place, lines);
+    const stays = new Set(kept.map((it) => it.id));
+    const own: Edit = { put: kept.filter((it) => !had.has(it)), cut: old.filter((it) => !left.has(it.id) || !stays.has(it.id)).map(({ id, page }) => ({ id, page })) };
+    dispatch(changeByPen(joined(own, edit)));
+    return { here: kept, beyond };
   };
+
+/** Lines that find no room on their page go on at the top of the next one, above what of their flow stands there; a page is added where there is none. */
+function overflow(note: Note, place: Place, lines: readonly Typed[]): { kept: readonly Typed[]; beyond: readonly Typed[]; edit: Edit } {
+  const pages: Page[] = [...note.header.pages];
+  const beyond: Typed[] = [];
+  let edit: Edit = {};
+  let [kept, rest, at, current] = [lines, [] as readonly Typed[], pages.findIndex((p) => p.id === place.page), place];
+  const split = (all: readonly Typed[]): readonly Typed[] => {
+    const page = pages[at];
+    // What is turned, or stands beyond the page, is laid by hand.
+    const upright = current.m[1] === 0 && current.m[2] === 0 && current.m[3] > 0 && current.m[5] + current.pitch < page.h - FOOT_MM;
+    const n = upright ? fitting(all, page.h - FOOT_MM) : all.length;
+    rest = all.slice(n);
+    return all.slice(0, n);
+  };
+  kept = split(lines);
+  while (rest.length) {
+    const before = pages[at++];
+    if (!pages[at]) {
+      const page = newPage(newId(), before);
+      edit = joined(edit, addPages(note, pages.length, [page]));
+      pages.push(page);
+    }
+    const page = pages[at];
+    const top = linesToWriteOn(page, current.m[4])?.top ?? 2 * current.pitch;
+    const [a, b, c, d, e] = current.m;
+    current = { ...current, page: page.id, m: [a, b, c, d, e, top - d * current.pitch] };
+    const stood = flowFrom(note.ink[page.id] ?? [], current);
+    const laid = laidFrom([...rest, ...stood], current);
+    const now = split(laid);
+    const went = new Set(rest.map((it) => it.id));
+    const was = new Set(stood);
+    edit = joined(edit, { put: now.filter((it) => !was.has(it)), cut: stood.filter((it) => went.has(it.id)).map(({ id }) => ({ id, page: page.id })) });
+    beyond.push(...now);
+  }
+  return { kept, beyond, edit };
+}

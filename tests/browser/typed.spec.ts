@@ -144,6 +144,35 @@ test('on the ruling, with lists and looks; taken back letter by letter, kept, ch
   await expect.poll(async () => (await lines()).length).toBeGreaterThan(0);
 });
 
+test('what finds no room goes on at the top of the next page, the caret with it, and comes back by undo', async () => {
+  await begin(WIDE);
+  // A4, the last line but one: 297 mm, lines every 8 mm from 24 mm on, none below 289.
+  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop = e.scrollHeight));
+  await caretAt(0.2, 279 / 297);
+  await page.keyboard.type('first');
+  for (const text of ['second', 'third', 'fourth']) {
+    await page.keyboard.press('Enter');
+    await page.keyboard.type(text);
+  }
+  await expect.poll(async () => (await lines()).sort()).toEqual(['first', 'fourth', 'second', 'third']);
+  await saved(page);
+  const all = await typed();
+  const pages = [...new Set(all.map((it) => it.page))];
+  expect(pages).toHaveLength(2);
+  const on = (p: string) => all.filter((it) => it.page === p).sort((a, b) => a.m[5] - b.m[5]);
+  const [one, two] = [on(all.find((it) => it.text === 'first')!.page), on(all.find((it) => it.text === 'fourth')!.page)];
+  expect([...one, ...two].map((it) => it.text)).toEqual(['first', 'second', 'third', 'fourth']);
+  for (const it of one) expect(it.m[5] + it.pitch).toBeLessThanOrEqual(291);
+  // At the top of the next page, on its ruling, as far from the left.
+  expect(two[0].m[5] + two[0].pitch).toBeCloseTo(24, 6);
+  expect(two[0].m[4]).toBeCloseTo(one[0].m[4], 6);
+  expect(await editor().evaluate((e) => e === document.activeElement)).toBe(true);
+  expect(await editor().locator('.typing-line').allTextContents()).toEqual(two.map((it) => it.text));
+  await page.keyboard.press('Escape');
+  for (let i = 0; i < 'fourth'.length + 'third'.length + 2; i++) await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await lines()).sort()).toEqual(['first', 'second']);
+});
+
 test('pasted text keeps lists and emphasis and nothing else', async () => {
   await begin();
   await caretAt(0.2, 0.2);

@@ -125,3 +125,20 @@ export function flowFrom(placed: readonly { readonly kind: string }[], from: Pic
   }
   return lines;
 }
+
+/** Lines below each other from a place on, as they are otherwise: those that stand there already as they were. */
+export function laidFrom(lines: readonly Typed[], place: Place): Typed[] {
+  let y = 0;
+  return lines.map((it, n) => {
+    const [a, b, c, d, e, f] = place.m;
+    const next = makeTyped({ ...it, page: place.page, n, m: [a, b, c, d, e + c * y, f + d * y], width: place.width, pitch: place.pitch });
+    y += linesOf(next).length * place.pitch;
+    return isSame(it, next) ? it : next;
+  });
+}
+
+/** How many of the lines end above the foot of a page, `bottom` mm down; one at least, however long it is. */
+export function fitting(lines: readonly Typed[], bottom: number): number {
+  const over = lines.findIndex((it, i) => i > 0 && it.m[5] + it.m[3] * linesOf(it).length * it.pitch > bottom);
+  return over < 0 ? lines.length : over;
+}

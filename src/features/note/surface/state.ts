@@ -14,8 +14,8 @@ import type { Gap } from '../../../core/review/gaps';
 import type { Stamp } from '../../../core/time/timeline';
 import type { Mode, PageWords } from '../../../store/noteSlice';
 import type { Draft, Place } from '../../../core/text/flow';
-import type { Typed } from '../../../core/note/kinds/typed';
 import type { Lit, ToolName } from '../../../store/slices';
+import type { Flowed } from '../../../store/typing';
 import type { Typing } from './typing/editor';
 
 /** What the time margin takes of the side, px. */
@@ -122,7 +122,7 @@ export interface SurfaceEvents extends ToolEvents {
   /** Another page is in the middle of the view. */
   paged(page: string): void;
   /** Lines of a flow as they were typed; null where the note takes no change. */
-  typed(place: Place, drafts: readonly Draft[], time: number): readonly Typed[] | null;
+  typed(place: Place, drafts: readonly Draft[], time: number): Flowed | null;
   /** How text looks where the caret stands. */
   typingAt(typing: Typing): void;
   undo(): void;

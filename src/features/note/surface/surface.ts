@@ -342,6 +342,7 @@ export class Surface {
     const layout = () => this.layout;
     return new TypingView({
       typed: (place, drafts, time) => events.typed(place, drafts, time),
+      viewOf: (page) => this.layout.pages.find((v) => v.page.id === page) ?? null,
       typingAt: (typing) => events.typingAt(typing),
       undo: () => events.undo(),
       redo: () => events.redo(),

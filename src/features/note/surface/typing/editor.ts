@@ -7,6 +7,7 @@ import type { Typed } from '../../../../core/note/kinds/typed';
 import { asleep } from '../../../../platform/asleep';
 import { cssFont, MM_PER_PT, type Look } from '../../../../core/text/faces';
 import type { Draft, Place } from '../../../../core/text/flow';
+import type { Flowed } from '../../../../store/typing';
 import { documentOf, draftsOf, lookOf, marksOf, scaleNow, schema } from './document';
 import './typing.css';
 
@@ -18,7 +19,9 @@ export interface Typing {
 }
 
 export interface TypingHost {
-  typed(place: Place, drafts: readonly Draft[], time: number): readonly Typed[] | null;
+  typed(place: Place, drafts: readonly Draft[], time: number): Flowed | null;
+  /** The line in which the caret is went on to another page. */
+  wentOn(line: Typed, index: number): void;
   /** How it looks where the caret stands. */
   at(typing: Typing): void;
   /** Where the caret stands now, px of the window. */
@@ -163,10 +166,19 @@ export class TypingEditor {
       if (fill.docChanged) state = state.apply(fill);
       // The note tells of what comes from here while it is on its way.
       this.sending = true;
-      const lines = this.host.typed(this.place, draftsOf(state.doc, look), this.time);
+      const flowed = this.host.typed(this.place, draftsOf(state.doc, look), this.time);
       this.sending = false;
-      if (!lines) return;
-      this.own = lines;
+      if (!flowed) return;
+      const lines = (this.own = flowed.here);
+      if (flowed.beyond.length && lines.length < state.doc.childCount) {
+        const { $head } = state.selection;
+        const at = $head.index(0);
+        const { parentOffset } = $head;
+        view.updateState(this.stateOf(lines, state.selection.head));
+        // After the editor has done with what it was told: it makes way for another.
+        if (at >= lines.length) queueMicrotask(() => this.host.wentOn(flowed.beyond[at - lines.length], parentOffset));
+        return;
+      }
       const name = state.tr;
       let n = 0;
       state.doc.forEach((line, offset) => {

@@ -6,6 +6,7 @@ import { linesToWriteOn } from '../../../../core/note/paper';
 import { MM_PER_PT } from '../../../../core/text/faces';
 import { flowFrom, type Draft, type Place } from '../../../../core/text/flow';
 import type { Box } from '../../../../core/ink/stroke';
+import type { Flowed } from '../../../../store/typing';
 import type { PageView } from '../pageView';
 import { TypingEditor, type Typing, type TypingHost } from './editor';
 
@@ -21,7 +22,9 @@ const REST_MS = 300;
 const READABLE_PX = 15;
 
 export interface TypingViewHost {
-  typed(place: Place, drafts: readonly Draft[], time: number): readonly Typed[] | null;
+  typed(place: Place, drafts: readonly Draft[], time: number): Flowed | null;
+  /** The page as it is shown; null while it is not. */
+  viewOf(page: string): PageView | null;
   typingAt(typing: Typing): void;
   undo(): void;
   redo(): void;
@@ -60,8 +63,14 @@ export class TypingView {
     const place = hit ? placeOf(hit, view) : newPlace(view, x, y, typing);
     const size = typing.look.size * MM_PER_PT * host.scale;
     if (size < READABLE_PX) host.zoomTo(READABLE_PX / (typing.look.size * MM_PER_PT) / PX_PER_MM, view, place.m[4] - 3);
-    const lines = hit ? flowFrom(view.placed, hit) : [];
-    const at = hit ? { line: hit.id, index: letterOn(hit, x, y).index + (pastMiddle(hit, x, y) ? 1 : 0) } : null;
+    this.put(view, place, hit ? { line: hit.id, index: letterOn(hit, x, y).index + (pastMiddle(hit, x, y) ? 1 : 0) } : null, hit?.box);
+  }
+
+  /** The editor over the lines from a place on, with the caret in one of them. */
+  private put(view: PageView, place: Place, at: { readonly line: string; readonly index: number } | null, box?: Box): void {
+    const { host } = this;
+    const { typing } = host;
+    const lines = at ? flowFrom(view.placed, place) : [];
     const editor = new TypingEditor(view.el, place, lines, typing, host.scale, {
       typed: (p, drafts, time) => {
         this.pressed = performance.now();
@@ -71,11 +80,24 @@ export class TypingView {
       caret: (box) => host.caret(box),
       undo: () => host.undo(),
       redo: () => host.redo(),
+      wentOn: (line, index) => this.goOn(line, index),
       closed: () => this.close(),
     }, at);
     this.open = { editor, view };
     const [, , , d, e, f] = place.m;
-    host.reveal(view, hit?.box ?? [e, f, e + LEAST_MM, f + d * place.pitch]);
+    host.reveal(view, box ?? [e, f, e + LEAST_MM, f + d * place.pitch]);
+  }
+
+  /** What is being typed has gone on to another page: the caret goes with it. */
+  private goOn(line: Typed, index: number): void {
+    const view = this.host.viewOf(line.page);
+    this.close();
+    const own = view?.placed.find((it): it is Typed => it.id === line.id && it.kind === 'typed');
+    if (!view || !own) return;
+    this.host.reveal(view, own.box);
+    // It may not be shown yet, and what is hidden cannot have the keys.
+    view.el.hidden = false;
+    this.put(view, placeOf(own, view), { line: own.id, index }, own.box);
   }
 
   /** After every change of the note or of how text is to look. */
