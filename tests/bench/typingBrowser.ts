@@ -23,7 +23,7 @@ const typeKeys = (page: Page, text: string): Promise<number[]> =>
   }, text);
 
 export async function typing(url: string): Promise<void> {
-  console.log('-- typing, 390x844, a note of two hours and 20,000 strokes, 500 typed lines on the page');
+  console.log('-- typing, 390x844, a note of two hours and 20,000 strokes, 500 typed lines');
   const context = await startBrowser({ viewport: PHONE });
   const page = context.pages()[0];
   await firstTake(page, url);
@@ -45,8 +45,15 @@ export async function typing(url: string): Promise<void> {
     data.setData('text/html', Array.from({ length: 500 }, (_, i) => `<p>line ${i} of the harbour book</p>`).join(''));
     el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
   });
-  await page.waitForFunction(() => document.querySelectorAll('.typing-line').length > 500);
-  await page.keyboard.press('Control+Home');
+  await page.waitForFunction(() => document.querySelectorAll('.typed-line').length > 500);
+  await page.keyboard.press('Escape');
+  // Back to the first page: the caret has gone with the text to the last.
+  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop = 350));
+  const first = page.getByTestId('page-1').getByTestId('typed-line').first();
+  await first.scrollIntoViewIfNeeded();
+  const at = (await first.boundingBox())!;
+  await page.mouse.click(Math.max(at.x, 70) + 20, at.y + at.height / 2);
+  await editor.waitFor();
   const full = await typeKeys(page, KEYS.repeat(4));
   // The plain alternative: a field of the browser alone, with as much in it.
   await page.evaluate(() => {
@@ -57,6 +64,6 @@ export async function typing(url: string): Promise<void> {
   });
   const plain = await typeKeys(page, KEYS);
   row('a key, p95, in a flow of a few lines', ms(percentile(alone, 0.95)), `a textarea of the browser ${ms(percentile(plain, 0.95))}`, atMost(percentile(alone, 0.95), 8, 'under 8 ms'));
-  row('a key, p95, in the first of 500 lines', ms(percentile(full, 0.95)), '', atMost(percentile(full, 0.95), 8, 'under 8 ms'));
+  row('a key, p95, in the first of 500 lines on their pages', ms(percentile(full, 0.95)), '', atMost(percentile(full, 0.95), 8, 'under 8 ms'));
   await context.close();
 }

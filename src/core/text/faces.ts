@@ -45,7 +45,10 @@ export function fontFiles(look: Look): string[] {
 export const faceName = (look: Look): string => fontFiles(look)[0];
 
 const tables = new Map<string, { readonly em: number; readonly by: ReadonlyMap<number, number> }>();
+const tableBy = new WeakMap<Look, { readonly em: number; readonly by: ReadonlyMap<number, number> }>();
 function tableOf(look: Look) {
+  const known = tableBy.get(look);
+  if (known) return known;
   const { weight, slant } = cutOf(look);
   const name = `${look.face} ${weight} ${slant}`;
   let table = tables.get(name);
@@ -55,6 +58,7 @@ function tableOf(look: Look) {
     for (const [first, ...widths] of runs) widths.forEach((w, i) => by.set(first + i, w));
     tables.set(name, (table = { em, by }));
   }
+  tableBy.set(look, table);
   return table;
 }
 

@@ -95,6 +95,8 @@ export class Surface {
   private strip: StripView | null = null;
   private readonly typing: TypingView;
   private readonly typedLayer = new TypedLayer();
+  /** Pages whose lines it has to show anew. */
+  private readonly retyped = new Set<PageView>();
   private readonly stopFaces: () => void;
   /** The tool that has the pen, and its page. */
   private using: { tool: Tool; view: PageView } | null = null;
@@ -496,7 +498,7 @@ export class Surface {
       view.placed = next;
       view.index.update(next);
       view.standing = null;
-      this.typedLayer.show(view, this.layout.scale);
+      this.retyped.add(view);
       if (next.length === had.length + 1 && next[next.length - 2] === had[had.length - 1]) this.added(view, next[next.length - 1]);
       else this.invalidateChanged(view, had, next);
     }
@@ -600,7 +602,7 @@ export class Surface {
     this.showSpot();
     for (const view of this.layout.pages) {
       if (this.state) this.showHeadings(view);
-      this.typedLayer.show(view, this.layout.scale);
+      this.retyped.add(view);
     }
     this.typing.lay();
     this.replay.showCurrent();
@@ -656,8 +658,11 @@ export class Surface {
     this.printed.show(this.layout.pages, this.layout.scale, this.state!.text, this.state!.mode === 'listen', done && due === 0);
     if (done) this.root.dataset.drawn = 'true';
     else this.request();
-    // While one types its lines stand still, and the margin waits for a rest.
-    if (!this.marginStale || this.wet.active || this.typing.isBusy(() => this.request())) return;
+    // While one types its lines stand still, and what stands beside them waits for a rest.
+    if (this.typing.isBusy(() => this.request())) return;
+    for (const view of this.retyped) this.typedLayer.show(view, this.layout.scale);
+    this.retyped.clear();
+    if (!this.marginStale || this.wet.active) return;
     this.marginStale = false;
     fillMargin(this.margin, this.layout.pages, this.state!, this.layout.scale, (ms) => this.replay.lastBy(ms));
     this.margin.mark(this.state!.mode === 'listen' ? this.replay.position : null);
