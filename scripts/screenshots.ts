@@ -10,7 +10,7 @@ const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
 /** Views that show nothing more than another one does. */
-const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'paper-wide', 'shapes-wide', 'hand-on-wide']);
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'shapes-wide', 'hand-on-wide', 'typed-wide']);
 
 /** A hand-out that was brought in, beside the note that is written from it. */
 async function beside(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
@@ -32,6 +32,35 @@ async function beside(page: Page, url: string, settled: (p: Page) => Promise<unk
   await page.locator('.surface[data-due="0"][data-drawn="true"]').nth(1).waitFor();
   await settled(page);
   await shot('beside');
+}
+
+/** Text typed below the writing, with its looks. */
+async function typed(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
+  await page.goto(url);
+  await page.getByRole('button', { name: /^Open Interview/ }).click();
+  await page.getByTestId('page-1').waitFor();
+  await button(page, 'Write').click();
+  await press(page, 'Pages');
+  await button(page, 'Add a page at the end').click();
+  await button(page, 'Close Pages').click();
+  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop = e.scrollHeight));
+  await settled(page);
+  await page.keyboard.press('t');
+  const sheet = (await page.locator('.page').last().boundingBox())!;
+  await page.mouse.click(sheet.x + 0.1 * sheet.width, sheet.y + 0.2 * sheet.height);
+  await page.getByRole('textbox', { name: 'Typed text' }).waitFor();
+  await page.getByLabel('Font', { exact: true }).selectOption('serif');
+  await page.keyboard.type('To ask him again');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Font', { exact: true }).selectOption('sans');
+  for (const text of ['1. the pilot cutter', 'who taught him', 'the winter of the ice']) {
+    await page.keyboard.type(text);
+    await page.keyboard.press('Enter');
+  }
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('[x] thank him');
+  await settled(page);
+  await shot('typed');
 }
 
 async function views(name: string, viewport: typeof PHONE, url: string, dark = false): Promise<void> {
@@ -75,7 +104,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await shot('note-recording');
     await button(page, 'Stop recording').click();
     await button(page, 'Record').waitFor();
-    await paperAndPages(page, shot, settled);
+    await overview(page, shot, settled);
     await library(page, url);
     await settled(page);
     await shot('library');
@@ -89,24 +118,20 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await button(page, 'Remove demo notes').waitFor();
     await settled(page);
     await shot('settings');
+    if (name === 'phone') await typed(page, url, settled, shot);
     if (name === 'phone') await handOn(page, url, settled, shot);
     if (name === 'wide') await beside(page, url, settled, shot);
   }
   await context.close();
 }
 
-/** The overview of pages, and the paper of one of them. */
-async function paperAndPages(page: Page, shot: (view: string) => Promise<unknown>, settled: (p: Page) => Promise<unknown>): Promise<void> {
+/** The overview of pages. */
+async function overview(page: Page, shot: (view: string) => Promise<unknown>, settled: (p: Page) => Promise<unknown>): Promise<void> {
   await press(page, 'Pages');
   await page.getByLabel('Choose page 1', { exact: true }).check();
   await settled(page);
   await shot('pages');
   await button(page, 'Close Pages').click();
-  await press(page, 'Paper');
-  await page.getByRole('radio', { name: 'Cornell' }).click();
-  await settled(page);
-  await shot('paper');
-  await button(page, 'Close Paper').click();
 }
 
 /** A note on its way to a file, with the picture of what comes out. */

@@ -7,6 +7,7 @@ import { NewerError, RecordError } from '../../core/record';
 import { backdropOf } from './backdrops';
 import { bitmapsOf, type ReadContent } from './bitmaps';
 import { paintPage } from './pagePainter';
+import { facesOf } from './typedFaces';
 
 /** Strokes of other pages in the records are passed over. `width`: px. `content`: bytes of pictures, null where they are not here. */
 async function draw(page: Page, ink: readonly string[], width: number, backdrop: ImageBitmap | null, content: ReadContent): Promise<Uint8Array> {
@@ -21,6 +22,7 @@ async function draw(page: Page, ink: readonly string[], width: number, backdrop:
   }
   const k = width / page.w;
   const pictures = await bitmapsOf(placed, k, content);
+  await facesOf(placed);
   const canvas = new OffscreenCanvas(width, Math.max(1, Math.round(page.h * k)));
   const ctx = canvas.getContext('2d')!;
   ctx.scale(k, k);

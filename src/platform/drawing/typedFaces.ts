@@ -9,7 +9,7 @@ interface Fonts {
 }
 const fonts = (): Fonts | null => (typeof document === 'undefined' ? ((globalThis as unknown as { fonts?: Fonts }).fonts ?? null) : (document.fonts as unknown as Fonts));
 
-const asked = new Set<string>();
+const asked = new Map<string, Promise<void>>();
 const waiting = new Set<() => void>();
 
 /** Called when a face came that something was drawn without; gives the way to stop that. */
@@ -21,11 +21,11 @@ export function watchFaces(came: () => void): () => void {
 /** Whether a text needs the second file of its face. */
 const LATER = /[\u0100-\u02af\u1e00-\u1eff\u20a0-\u20cf]/;
 
-function comes(look: Look, text: string): Promise<void> | null {
+function comes(look: Look, text: string): Promise<void> {
   const font = cssFont(look, 20);
   const key = `${font} ${LATER.test(text)}`;
-  if (asked.has(key)) return null;
-  asked.add(key);
+  const before = asked.get(key);
+  if (before) return before;
   const all = fonts();
   // A worker has no style sheet: it is told where the faces lie.
   const there =
@@ -40,19 +40,27 @@ function comes(look: Look, text: string): Promise<void> | null {
         )
       : (all?.load(font, LATER.test(text) ? 'aā' : 'a') ?? Promise.resolve());
   // Without its face a text is drawn in the system's; where it comes later it is asked for again.
-  return Promise.resolve(there).then(
+  const here = Promise.resolve(there).then(
     () => undefined,
     () => void asked.delete(key),
   );
+  asked.set(key, here);
+  return here;
 }
 
 const ready = new Set<string>();
+const asking = new Set<string>();
 /** Something is drawn with it now: whoever watches draws again when it is there. */
 export function askForFace(look: Look, text: string): void {
   const key = `${faceName(look)} ${LATER.test(text)}`;
   if (ready.has(key)) return;
   if (fonts()?.check(cssFont(look, 20), LATER.test(text) ? 'aā' : 'a')) return void ready.add(key);
-  void comes(look, text)?.then(() => waiting.forEach((came) => came()));
+  if (asking.has(key)) return;
+  asking.add(key);
+  void comes(look, text).then(() => {
+    asking.delete(key);
+    waiting.forEach((came) => came());
+  });
 }
 
 /** Before what is drawn goes into a file. */

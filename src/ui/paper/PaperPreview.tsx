@@ -5,6 +5,7 @@ import type { PageForm } from '../../core/note/schema';
 import { backdropOf } from '../../platform/drawing/backdrops';
 import type { PictureSource } from '../../platform/drawing/pictureOnPage';
 import { paintPage } from '../../platform/drawing/pagePainter';
+import { facesOf } from '../../platform/drawing/typedFaces';
 import '../controls.css';
 
 export interface PaperPreviewProps {
@@ -30,7 +31,14 @@ export function PaperPreview({ form, placed, backdrop = null, pictures, width, h
     [el.width, el.height] = [Math.round(form.w * k * dpr), Math.round(form.h * k * dpr)];
     const ctx = el.getContext('2d')!;
     ctx.setTransform(k * dpr, 0, 0, k * dpr, 0, 0);
-    paintPage(ctx, { page: { id: 'preview', ...form }, placed, part: [0, 0, form.w, form.h], k: k * dpr, backdrop: backdrop && backdropOf(backdrop, form), pictures });
+    let wanted = true;
+    const paint = () => wanted && paintPage(ctx, { page: { id: 'preview', ...form }, placed, part: [0, 0, form.w, form.h], k: k * dpr, backdrop: backdrop && backdropOf(backdrop, form), pictures });
+    paint();
+    // Drawn at once, and again where the faces of typed text come later.
+    if (placed.some((it) => it.kind === 'typed')) void facesOf(placed).then(paint);
+    return () => {
+      wanted = false;
+    };
   }, [form, placed, backdrop, pictures, k]);
   return <canvas ref={canvas} role="img" aria-label={label} className="paper-preview" style={{ width: form.w * k, height: form.h * k }} />;
 }
