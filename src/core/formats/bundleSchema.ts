@@ -12,7 +12,7 @@ const bundleNote = headerSchema.extend({
     .optional()
     .describe('What the note is made of, with versions. Absent in version 1.'),
   gone: z.array(z.tuple([z.string(), z.string(), ...version]).rest(z.unknown())).optional().describe('Things that were taken off the pages: id, page, version.'),
-  unknown: z.array(z.looseObject({ id: z.string(), page: z.string(), kind: z.literal('unknown'), of: z.string(), fields: z.record(z.string(), z.unknown()), wall: z.number(), pts: z.array(z.number().int().min(0).max(255)) })).optional().describe('Things that InkML has no words for, pictures among them.'),
+  unknown: z.array(z.looseObject({ id: z.string(), page: z.string(), kind: z.literal('unknown'), of: z.string(), fields: z.record(z.string(), z.unknown()), wall: z.number(), pts: z.array(z.number().int().min(0).max(255)) })).optional().describe('Things that InkML has no words for, pictures and typed lines among them.'),
 });
 
 export const bundleJsonSchema = (): object => ({ title: 'note.json of a Scrivo bundle', ...z.toJSONSchema(bundleNote, { target: 'draft-7', unrepresentable: 'any' }) });
