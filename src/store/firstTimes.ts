@@ -9,7 +9,7 @@ const TOOLS: Partial<Record<ToolName | 'strip', string>> = {
   shapes: 'Draw a shape: it is clean as the pen lifts. Touch one to take hold of it.',
   room: 'Drag down: what is written below makes room. Drag up to close it.',
   pan: 'Drag moves the page. A touch on the pen writes again.',
-  type: 'Touch a line and type. A touch on typed words puts the caret there.',
+  type: 'Touch a line and type, or press Enter. A touch on typed words puts the caret there.',
   strip: 'Write large down here: it lands small on the line above.',
 };
 

@@ -13,7 +13,7 @@ export const WRITE_KEYS: readonly KeyLine[] = [
   ['P, E, L', 'pen, eraser, lasso'],
   ['M, S, F', 'make room, shapes, fill an area'],
   ['R, W, H', 'ruler, writing strip, move the page'],
-  ['T', 'type'],
+  ['T, then Enter', 'type; below what stands on the page'],
   ['Shift+M, K, A, D', 'mark what is being recorded: Missed, Key, Ask, Do'],
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
   ['Ctrl+C, X, V', 'copy, cut, paste'],

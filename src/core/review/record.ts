@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { pointsOf, type Box } from '../ink/stroke';
 import { strokesOf, type Placed } from '../note/kinds/kinds';
+import { boxOfLine, linesOf } from '../note/kinds/typed';
 import { JsonRecord } from '../record';
 
 const ms = z.number().finite();
@@ -44,6 +45,14 @@ export function pathOf(placed: readonly Placed[]): string {
     }
     // A dot has no way to go, and a line of no length is not drawn.
     if (n === 1) parts.push('h0.2');
+  }
+  // Of typed lines a dash each: what they say is no picture.
+  for (const it of placed) {
+    if (it.kind !== 'typed') continue;
+    linesOf(it).forEach((_, i) => {
+      const [l, t, r, b] = boxOfLine(it, i);
+      parts.push(`M${l.toFixed(1)} ${((t + b) / 2).toFixed(1)}L${r.toFixed(1)} ${((t + b) / 2).toFixed(1)}`);
+    });
   }
   return parts.join('');
 }

@@ -3,7 +3,7 @@ import type { Box } from '../ink/stroke';
 import type { Grouping } from '../ink/words/grouping';
 import type { Note } from '../note/edit';
 import type { Placed } from '../note/kinds/kinds';
-import { boxOfLine, linesOf, momentOf, type Typed } from '../note/kinds/typed';
+import { boxOfLine, linesOf, momentOf } from '../note/kinds/typed';
 import type { Page } from '../note/schema';
 import { heardAt } from '../time/heardAt';
 
@@ -14,8 +14,8 @@ export interface TimedLine {
   readonly ids: readonly string[];
   /** The first of its strokes that has sound; the first of all where none has. */
   readonly first: Placed;
-  /** The line is a typed one. */
-  readonly typed?: Typed;
+  /** What stands in it, where it is typed. */
+  readonly text?: string;
   /** Where that is heard; null without sound. */
   readonly heard: ReturnType<typeof heardAt>;
 }
@@ -39,10 +39,10 @@ export function timedLines(note: Note, page: Page, grouping: Grouping): TimedLin
   for (const it of byId.values()) {
     // A line that wraps has several; each begins with its own first letter.
     if (it.kind !== 'typed' || !it.text) continue;
-    linesOf(it).forEach(({ from }, i) => {
+    linesOf(it).forEach(({ from, to }, i) => {
       const box = boxOfLine(it, i);
       const first = { ...it, ...momentOf(it, from), box };
-      out.push({ what: 'Line', box, ids: [it.id], first, typed: it, heard: heardAt(note, first) });
+      out.push({ what: 'Line', box, ids: [it.id], first, text: it.text.slice(from, to).trim(), heard: heardAt(note, first) });
     });
   }
   return out.sort((a, b) => a.box[1] + a.box[3] - b.box[1] - b.box[3]);

@@ -2,11 +2,11 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import * as fc from 'fast-check';
-import { boxOfLine, letterOn, linesOf, momentOf, typedKind, wordStart, type Typed } from '../note/kinds/typed';
+import { boxOfLine, caretOn, letterOn, linesOf, momentOf, typedKind, wordStart, type Typed } from '../note/kinds/typed';
 import { readInk, writeInk } from '../note/records/inkChunk';
 import { lettersBy } from '../ink/replay';
 import { advanceOf, FACES, fontFiles, hasCuts, MM_PER_PT, type Look } from './faces';
-import { flowFrom, retyped, type Draft, type Place } from './flow';
+import { fitting, flowFrom, laidFrom, retyped, type Draft, type Place } from './flow';
 import { laidOut, letterAt, letterX } from './layout';
 
 const { abs, max } = Math;
@@ -154,6 +154,22 @@ describe('flows', () => {
     expect(flowFrom([more[0], away, more[2]], more[2])).toEqual([more[2]]);
   });
 
+  test('what does not end above the foot of a page goes on elsewhere, with its moments', () => {
+    const lines = type([], 'ebb\nflood\nslack\nneaps');
+    // The first foot line is at 38 mm, one every 8 mm.
+    expect(fitting(lines, 1000)).toBe(4);
+    expect(fitting(lines, 54)).toBe(3);
+    expect(fitting(lines, 53.9)).toBe(2);
+    // One at least, or a line too long for any page would go on for ever.
+    expect(fitting(lines, 10)).toBe(1);
+    const there: Place = { ...place, page: 'q', m: [1, 0, 0, 1, 20, 16] };
+    const laid = laidFrom(lines.slice(2), there);
+    expect(laid.map((l) => [l.page, l.n, l.m[5], l.id])).toEqual([['q', 0, 16, lines[2].id], ['q', 1, 24, lines[3].id]]);
+    expect(laid.map(times)).toEqual(lines.slice(2).map(times));
+    expect(laidFrom(laid, there)).toEqual(laid);
+    expect(laidFrom(laid, there)[0]).toBe(laid[0]);
+  });
+
   test('numbers of a list count on, and begin anew after other text', () => {
     const of = (list?: 'number' | 'dot') => (text: string) => draft(null, text, list ? { list } : {});
     const lines = edit([], [of('number')('a'), of('number')('b'), of()('c'), of('number')('d'), of('dot')('e')]);
@@ -200,6 +216,10 @@ describe('flows', () => {
     const [l, t, r, bottom] = boxOfLine(a, 1);
     expect(letterOn(a, l + 0.2, (t + bottom) / 2)).toEqual({ line: 1, index: linesOf(a)[1].from });
     expect(letterOn(a, r + 20, (t + bottom) / 2).index).toBe(a.text.length - 1);
+    const second = linesOf(a)[1];
+    const at = (i: number) => a.m[4] + letterX(second, i);
+    expect([0.2, 0.8].map((share) => caretOn(a, at(second.from + 2) + share * (at(second.from + 3) - at(second.from + 2)), (t + bottom) / 2))).toEqual([second.from + 2, second.from + 3]);
+    expect(caretOn(a, r + 20, (t + bottom) / 2)).toBe(a.text.length);
     expect(wordStart(a.text, 8)).toBe(6);
     expect(abs(t - a.box[1])).toBeGreaterThan(7);
     // One whose letters and times do not agree is none that can be shown; it stays as it is.

@@ -7,7 +7,7 @@ import { insidePolygon } from '../../ink/polygon';
 import { apply, type Affine } from '../../ink/transform';
 import type { Box, PlacedBase } from '../../ink/stroke';
 import { FACES, MM_PER_PT, type Look } from '../../text/faces';
-import { laidOut, letterAt, type Line, type Run } from '../../text/layout';
+import { laidOut, letterAt, letterX, type Line, type Run } from '../../text/layout';
 import type { Stamp } from '../../time/timeline';
 import type { Kind } from './kind';
 
@@ -51,6 +51,8 @@ const HANG = 0.3;
 /** Of a line with nothing on it, mm: something to touch. */
 const LEAST_W = 2;
 
+/** Letters of one line: a book that was pasted without a line feed still opens. */
+const MOST = 2_000_000;
 const finite = z.number().min(-1e6).max(1e6);
 const color = z.string().regex(/^#[0-9a-f]{6}$/i);
 const lookSchema = z.object({ face: z.enum(FACES), size: z.number().min(3).max(400), color, bold: z.literal(true).optional(), slant: z.literal(true).optional(), marked: color.optional() });
@@ -60,12 +62,12 @@ const schema = z.looseObject({
   m: z.tuple([finite, finite, finite, finite, finite, finite]),
   width: z.number().min(1).max(10_000),
   pitch: z.number().min(1).max(500),
-  text: z.string().max(20_000).refine((t) => !t.includes('\n')),
-  looks: z.array(z.tuple([z.number().int().min(0).max(20_000), lookSchema])).min(1).max(5000),
+  text: z.string().max(MOST).refine((t) => !t.includes('\n')),
+  looks: z.array(z.tuple([z.number().int().min(0).max(MOST), lookSchema])).min(1).max(MOST),
   list: z.enum(LISTS).optional(),
   nth: z.number().int().min(1).max(1e6).optional(),
   align: z.enum(['middle', 'right']).optional(),
-  times: z.array(z.object({ stamp: z.object({ take: z.string().min(1).max(64), at: z.number().min(0) }).nullable(), wall: z.number(), t: z.array(z.number()) })).max(20_000),
+  times: z.array(z.object({ stamp: z.object({ take: z.string().min(1).max(64), at: z.number().min(0) }).nullable(), wall: z.number(), t: z.array(z.number()) })).max(MOST),
 });
 
 const laid = new WeakMap<Typed, readonly Line[]>();
@@ -139,14 +141,26 @@ export function momentOf(it: Typed, index: number): Moment {
   return { stamp: it.stamp, wall: it.wall };
 }
 
+/** From a place of the page to its own, mm. */
+function within({ m: [a, b, c, d, e, f] }: Typed, x: number, y: number): [number, number] {
+  const det = a * d - b * c || 1;
+  return [(d * (x - e) - c * (y - f)) / det, (a * (y - f) - b * (x - e)) / det];
+}
+
 /** The line and letter at a place of the page, mm; the nearest. */
 export function letterOn(it: Typed, x: number, y: number): { line: number; index: number } {
-  const [a, b, c, d, e, f] = it.m;
-  const det = a * d - b * c || 1;
-  const [u, v] = [(d * (x - e) - c * (y - f)) / det, (a * (y - f) - b * (x - e)) / det];
+  const [u, v] = within(it, x, y);
   const lines = linesOf(it);
   const line = Math.min(lines.length - 1, Math.max(0, Math.floor(v / it.pitch - HANG / 2)));
   return { line, index: letterAt(lines[line], u) };
+}
+
+/** Where a caret goes that is put there: before the letter or after it, whichever is nearer. */
+export function caretOn(it: Typed, x: number, y: number): number {
+  const { line, index } = letterOn(it, x, y);
+  const l = linesOf(it)[line];
+  if (index >= l.to) return index;
+  return within(it, x, y)[0] > (letterX(l, index) + letterX(l, index + 1)) / 2 ? index + 1 : index;
 }
 
 /** The word around a letter: its first letter. */

@@ -40,7 +40,7 @@ export function TypeOptions() {
       <DeckButton name="Bold" toggles on={look.bold === true} disabled={!hasCuts(look.face)} onPress={() => restyle({ bold: look.bold ? undefined : true })}>
         <Text style={{ fontWeight: '700', fontFamily: FAMILIES.sans, color: look.bold ? colors.onSecondary : colors.onSurface }}>Bold</Text>
       </DeckButton>
-      <DeckButton name="Slanted" toggles on={look.slant === true} disabled={!hasCuts(look.face)} onPress={() => restyle({ slant: look.slant ? undefined : true })}>
+      <DeckButton name="Slant" toggles on={look.slant === true} disabled={!hasCuts(look.face)} onPress={() => restyle({ slant: look.slant ? undefined : true })}>
         <Text style={{ fontStyle: 'italic', fontFamily: FAMILIES.serif, color: look.slant ? colors.onSecondary : colors.onSurface }}>Slant</Text>
       </DeckButton>
       <DeckButton name="Highlight" toggles on={look.marked !== undefined} onPress={() => restyle({ marked: look.marked ? undefined : mark.color })}>

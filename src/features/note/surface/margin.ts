@@ -28,7 +28,7 @@ export interface MarginLine {
 
 /** Lines and drawings of a page, top to bottom, each dated by its first stroke that has sound. */
 export function marginLines(note: Note, page: Page, grouping: Grouping): MarginLine[] {
-  return timedLines(note, page, grouping).map(({ what, box, ids, first, heard }) => ({
+  return timedLines(note, page, grouping).map(({ what, box, ids, first, heard, text }) => ({
     y: (box[1] + box[3]) / 2,
     top: box[1],
     bottom: box[3],
@@ -37,7 +37,7 @@ export function marginLines(note: Note, page: Page, grouping: Grouping): MarginL
     ms: heard?.ms ?? null,
     take: heard?.take ?? -1,
     text: heard?.text ?? '–',
-    label: heard ? `${what} written at ${spokenTime(heard.ms)}, ${note.header.takes[heard.take]?.name ?? ''}: play from here` : `${what} written without sound`,
+    label: heard ? `${what} written at ${spokenTime(heard.ms)}, ${note.header.takes[heard.take]?.name ?? ''}${text ? `, “${text}”` : ''}: play from here` : `${what} written without sound${text ? `, “${text}”` : ''}`,
   }));
 }
 

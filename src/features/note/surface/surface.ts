@@ -158,6 +158,7 @@ export class Surface {
     this.stopFaces = watchFaces(() => this.layout.pages.forEach((view) => view.placed.some((it) => it.kind === 'typed') && this.invalidate(view)));
     this.selection = new SelectionBox(tools, (dx, dy) => events.nudge(dx, dy), (view, x, y) => this.touchWithTool(view, x, y));
     this.ruler = new RulerView(() => this.layout.scale);
+    window.addEventListener('keydown', this.keyed);
     this.scroller.addEventListener('scroll', () => this.scrolled(), { passive: true });
     this.scroller.addEventListener('wheel', this.wheel, { passive: false });
     this.resize = new ResizeObserver(() => this.measure());
@@ -253,6 +254,7 @@ export class Surface {
     this.resize.disconnect();
     this.detach();
     this.strip?.destroy();
+    window.removeEventListener('keydown', this.keyed);
     this.printed.destroy();
     this.typing.close();
     this.stopFaces();
@@ -337,6 +339,17 @@ export class Surface {
     const over = this.root.parentElement?.parentElement?.querySelector('[role="toolbar"]')?.getBoundingClientRect();
     return over ? Math.max(0, this.scroller.getBoundingClientRect().bottom - over.top) : 0;
   }
+
+  /** With typing in hand the key that begins a line begins one. */
+  private keyed = (e: KeyboardEvent): void => {
+    const { activeElement: on } = document;
+    const isFree = on === null || on === document.body || on === this.scroller;
+    if (e.key !== 'Enter' || e.defaultPrevented || !isFree || this.state?.tool !== 'type' || !this.writes || this.state.mode !== 'write' || this.typing.isOpen) return;
+    const view = this.layout.pages.find((v) => v.page.id === this.middle()?.page);
+    if (!view) return;
+    e.preventDefault();
+    this.typing.below(view);
+  };
 
   private makeTyping(): TypingView {
     const { events } = this;

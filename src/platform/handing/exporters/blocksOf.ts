@@ -67,7 +67,7 @@ export async function blocksOf(what: Leaving, { times, pictures }: { times: bool
     if (printed) blocks.push({ is: 'text', text: printed });
     const all = note.ink[page.id] ?? [];
     const lines = timedLines(note, page, await what.words(page));
-    const rows: Row[] = lines.filter((l) => !l.typed).map(({ box, heard }) => ({ box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) }));
+    const rows: Row[] = lines.filter((l) => l.text === undefined).map(({ box, heard }) => ({ box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) }));
     for (const it of all) {
       if (it.kind !== 'picture' && it.kind !== 'typed') continue;
       const heard = heardAt(note, it);

@@ -67,13 +67,14 @@ export function documentOf(lines: readonly Pick<Typed, 'id' | 'text' | 'looks' |
   );
 }
 
+/** A line feed within a line, which only foreign text brings, is a blank. */
 export function draftsOf(doc: Node, usual: Look): Draft[] {
   const drafts: Draft[] = [];
   doc.forEach((line) => {
     const looks: Run[] = [];
     line.forEach((part) => looks.push([part.text!.length, lookOf(part.marks, usual)]));
     const { id, list, align } = line.attrs as { id: string | null; list: Draft['list'] | null; align: Draft['align'] | null };
-    drafts.push({ id, text: line.textContent, looks: looks.length ? tidied(looks) : [[0, usual]], ...(list ? { list } : {}), ...(align ? { align } : {}) });
+    drafts.push({ id, text: line.textContent.replace(/[\n\r]/g, ' '), looks: looks.length ? tidied(looks) : [[0, usual]], ...(list ? { list } : {}), ...(align ? { align } : {}) });
   });
   return drafts;
 }

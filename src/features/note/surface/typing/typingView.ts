@@ -1,7 +1,8 @@
 /** Where the caret is on the pages: opens the editor over a flow, or a new one on the ruling, and keeps it in step with the note. */
 import { newId } from '../../../../core/id';
 import { PX_PER_MM } from '../../../../core/ink/ruler';
-import { boxOfLine, letterOn, linesOf, type Typed } from '../../../../core/note/kinds/typed';
+import type { Placed } from '../../../../core/note/kinds/kinds';
+import { boxOfLine, caretOn, linesOf, type Typed } from '../../../../core/note/kinds/typed';
 import { linesToWriteOn } from '../../../../core/note/paper';
 import { MM_PER_PT } from '../../../../core/text/faces';
 import { flowFrom, type Draft, type Place } from '../../../../core/text/flow';
@@ -18,6 +19,8 @@ const [RIGHT_MM, LEAST_MM] = [10, 30];
 const FLUSH_MM = 12;
 /** Who does not press a key for so long rests, ms. */
 const REST_MS = 300;
+/** From the edges of an empty page to where it is begun without a touch, mm. */
+const START_MM = 20;
 /** Letters need so much to be typed, px. */
 const READABLE_PX = 15;
 
@@ -63,7 +66,20 @@ export class TypingView {
     const place = hit ? placeOf(hit, view) : newPlace(view, x, y, typing);
     const size = typing.look.size * MM_PER_PT * host.scale;
     if (size < READABLE_PX) host.zoomTo(READABLE_PX / (typing.look.size * MM_PER_PT) / PX_PER_MM, view, place.m[4] - 3);
-    this.put(view, place, hit ? { line: hit.id, index: letterOn(hit, x, y).index + (pastMiddle(hit, x, y) ? 1 : 0) } : null, hit?.box);
+    this.put(view, place, hit ? { line: hit.id, index: caretOn(hit, x, y) } : null, hit?.box);
+  }
+
+  /** Without a touch: at the end of what stands lowest on a page where that is typed, else on the line below it. */
+  below(view: PageView): void {
+    const lowest = view.placed.reduce<Placed | null>((low, it) => (!low || it.box[3] > low.box[3] ? it : low), null);
+    if (lowest?.kind === 'typed') {
+      const place = placeOf(lowest, view);
+      const last = flowFrom(view.placed, lowest).at(-1)!;
+      this.close();
+      return this.put(view, place, { line: last.id, index: last.text.length }, last.box);
+    }
+    const left = view.placed.length ? Math.min(...view.placed.map((it) => it.box[0])) : START_MM;
+    this.at(view, Math.max(4, left), Math.min(view.page.h - 12, (lowest?.box[3] ?? START_MM) + 2));
   }
 
   /** The editor over the lines from a place on, with the caret in one of them. */
@@ -133,13 +149,6 @@ const endBefore = (view: PageView, x: number, y: number): Typed | undefined =>
 const placeOf = (it: Typed, view: PageView): Place => {
   const [first] = flowFrom(view.placed, it);
   return { flow: it.flow, page: view.page.id, m: first.m, width: first.width, pitch: first.pitch };
-};
-
-const pastMiddle = (it: Typed, x: number, y: number): boolean => {
-  const { line, index } = letterOn(it, x, y);
-  const box = boxOfLine(it, line);
-  // Beyond its end the caret goes to the end.
-  return index === linesOf(it)[line].to - 1 && x > box[2] - 0.5;
 };
 
 /** On the ruling where there is one: the line below the touch is what the letters stand on. */
