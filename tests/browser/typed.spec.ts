@@ -191,6 +191,20 @@ test('by keys alone: begun below what stands there, gone on with, left, and read
   await saved(page);
   expect(new Set((await typed()).map((it) => it.flow)).size).toBe(1);
   await expect(page.getByRole('button', { name: 'Line written without sound, “ebb tide”' })).toBeAttached();
+  // Shown larger, the editor's letters stay where the page has its own.
+  const widths = () =>
+    page.evaluate(() => {
+      const range = document.createRange();
+      range.selectNodeContents(document.querySelector('.typing .typing-line')!);
+      return [range.getBoundingClientRect().width, document.querySelector('.typed-line')!.getBoundingClientRect().width];
+    });
+  const [small] = await widths();
+  await page.mouse.move(200, 300);
+  await page.keyboard.down('Control');
+  await page.mouse.wheel(0, -200);
+  await page.keyboard.up('Control');
+  await expect.poll(async () => (await widths())[0]).toBeGreaterThan(1.3 * small);
+  await expect.poll(async () => Math.abs((await widths())[0] / (await widths())[1] - 1)).toBeLessThan(0.01);
   // The editor and its bar have no finding of the checker of access.
   await page.evaluate(AXE);
   expect(await page.evaluate('axe.run().then((r) => r.violations.map((v) => v.id + ": " + v.nodes[0].html))')).toEqual([]);

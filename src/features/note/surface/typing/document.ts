@@ -5,10 +5,8 @@ import { FAMILIES, hasCuts, MM_PER_PT, type Face, type Look } from '../../../../
 import { tidied, type Draft } from '../../../../core/text/flow';
 import type { Run } from '../../../../core/text/layout';
 
-/** px per mm, while it is written: sizes of the editor are those of the page. */
-export const scaleNow = { k: 1 };
-
-const px = (pt: number) => `${pt * MM_PER_PT * scaleNow.k}px`;
+/** So many mm of the page, at the scale it is shown at: the editor's own property `--k`, px per mm. */
+const onPage = (mm: number) => `calc(${mm}px * var(--k))`;
 const block = { tag: 'p, div, h1, h2, h3, h4, h5, h6, blockquote, pre, dt, dd, tr, figcaption' };
 
 export const schema = new Schema({
@@ -18,7 +16,7 @@ export const schema = new Schema({
       content: 'text*',
       attrs: { id: { default: null }, list: { default: null }, align: { default: null } },
       parseDOM: [{ tag: 'li', getAttrs: (el) => ({ list: el.parentElement?.tagName === 'OL' ? 'number' : el.querySelector(':scope > input[type=checkbox]') ? (el.querySelector(':scope > input[checked]') ? 'done' : 'open') : 'dot' }) }, block],
-      toDOM: (node) => ['p', { class: 'typing-line', ...(node.attrs.list ? { style: `padding-left: ${LIST_INDENT * scaleNow.k}px` } : {}), ...(node.attrs.align ? { 'data-align': node.attrs.align as string } : {}) }, 0],
+      toDOM: (node) => ['p', { class: 'typing-line', ...(node.attrs.list ? { style: `padding-left: ${onPage(LIST_INDENT)}` } : {}), ...(node.attrs.align ? { 'data-align': node.attrs.align as string } : {}) }, 0],
     },
     text: {},
   },
@@ -26,7 +24,7 @@ export const schema = new Schema({
     bold: { parseDOM: [{ tag: 'strong' }, { tag: 'b' }], toDOM: () => ['span', { style: 'font-weight: 700' }, 0] },
     slant: { parseDOM: [{ tag: 'em' }, { tag: 'i' }], toDOM: () => ['span', { style: 'font-style: italic' }, 0] },
     face: { attrs: { face: {} }, toDOM: (m) => ['span', { style: `font-family: "${FAMILIES[m.attrs.face as Face]}"${hasCuts(m.attrs.face as Face) ? '' : '; font-weight: 400; font-style: normal'}` }, 0] },
-    size: { attrs: { size: {} }, toDOM: (m) => ['span', { style: `font-size: ${px(m.attrs.size as number)}` }, 0] },
+    size: { attrs: { size: {} }, toDOM: (m) => ['span', { style: `font-size: ${onPage((m.attrs.size as number) * MM_PER_PT)}` }, 0] },
     color: { attrs: { color: {} }, toDOM: () => ['span', 0] },
     marked: { attrs: { color: {} }, toDOM: () => ['span', 0] },
   },

@@ -8,7 +8,7 @@ import { asleep } from '../../../../platform/asleep';
 import { cssFont, MM_PER_PT, type Look } from '../../../../core/text/faces';
 import type { Draft, Place } from '../../../../core/text/flow';
 import type { Flowed } from '../../../../store/typing';
-import { documentOf, draftsOf, lookOf, marksOf, scaleNow, schema } from './document';
+import { documentOf, draftsOf, lookOf, marksOf, schema } from './document';
 import './typing.css';
 
 /** How what is typed next looks. */
@@ -56,7 +56,6 @@ export class TypingEditor {
     private readonly host: TypingHost,
     at: { line: string; index: number } | null,
   ) {
-    scaleNow.k = k;
     this.el.className = 'typing';
     parent.append(this.el);
     const when = (_: EditorView, e: Event) => {
@@ -262,8 +261,8 @@ export class TypingEditor {
   lay(k: number): void {
     const { style } = this.el;
     const [a, b, c, d, e, f] = this.place.m;
-    const changed = k !== scaleNow.k || k !== this.k;
-    this.k = scaleNow.k = k;
+    this.k = k;
+    style.setProperty('--k', String(k));
     style.width = `${this.place.width * k}px`;
     // Of what stands in it every letter says itself whether it is bold or slanted.
     const { face, size, color } = this.typing.look;
@@ -279,17 +278,6 @@ export class TypingEditor {
     this.foot = probe.offsetTop + probe.offsetHeight;
     line.remove();
     style.transform = `matrix(${a}, ${b}, ${c}, ${d}, ${e * k}, ${f * k}) translateY(${this.place.pitch * k - this.foot}px)`;
-    // Sizes of the letters are in the document's own elements.
-    if (changed) this.view.setProps({ nodeViews: {} });
-    if (changed) this.view.updateState(this.stateOf(this.lines(), this.view.state.selection.from));
-  }
-
-  private lines(): Typed[] {
-    return draftsOf(this.view.state.doc, this.typing.look) as unknown as Typed[];
-  }
-
-  get focused(): boolean {
-    return this.view.hasFocus();
   }
 
   destroy(): void {
