@@ -48,6 +48,9 @@ export function pointsOf(stroke: Pick<Stroke, 'pts'>): Points {
   return points;
 }
 
+/** How far a place lies from a box, mm; 0 within it. */
+export const distanceToBox = ([l, t, r, b]: Box, x: number, y: number): number => Math.hypot(Math.max(l - x, 0, x - r), Math.max(t - y, 0, y - b));
+
 export function boxOf(points: Points): Box {
   let [l, t, r, b] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let i = 0; i < points.n; i++) {

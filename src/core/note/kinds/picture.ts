@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { insidePolygon } from '../../ink/polygon';
 import { apply, around, type Affine } from '../../ink/transform';
-import type { Box, PlacedBase } from '../../ink/stroke';
+import { distanceToBox, type Box, type PlacedBase } from '../../ink/stroke';
 import type { Kind } from './kind';
 
 export interface Picture extends PlacedBase {
@@ -106,11 +106,7 @@ export const pictureKind: Kind<Picture> = {
   schema,
   layer: ({ over }) => (over ? 'over' : 'thing'),
   reach: () => 0,
-  distance(it, x, y) {
-    if (isWithin(it, x, y)) return 0;
-    const [l, t, r, b] = it.box;
-    return Math.max(0.01, Math.hypot(Math.max(l - x, 0, x - r), Math.max(t - y, 0, y - b)));
-  },
+  distance: (it, x, y) => (isWithin(it, x, y) ? 0 : Math.max(0.01, distanceToBox(it.box, x, y))),
   // What is written on it is rubbed out without it.
   isCrossed: () => false,
   rubbed: () => null,

@@ -5,7 +5,7 @@
 import { z } from 'zod';
 import { insidePolygon } from '../../ink/polygon';
 import { apply, type Affine } from '../../ink/transform';
-import type { Box, PlacedBase } from '../../ink/stroke';
+import { distanceToBox, type Box, type PlacedBase } from '../../ink/stroke';
 import { FACES, MM_PER_PT, type Look } from '../../text/faces';
 import { laidOut, letterAt, letterX, type Line, type Run } from '../../text/layout';
 import type { Stamp } from '../../time/timeline';
@@ -186,11 +186,7 @@ export const typedKind: Kind<Typed> = {
   schema,
   layer: () => 'ink',
   reach: () => 0.5,
-  distance(it, x, y) {
-    if (insidePolygon(cornersOf(it), x, y)) return 0;
-    const [l, t, r, b] = it.box;
-    return Math.max(0.01, Math.hypot(Math.max(l - x, 0, x - r), Math.max(t - y, 0, y - b)));
-  },
+  distance: (it, x, y) => (insidePolygon(cornersOf(it), x, y) ? 0 : Math.max(0.01, distanceToBox(it.box, x, y))),
   // What is written over it is rubbed out without it: letters go by the key that takes them back.
   isCrossed: () => false,
   rubbed: () => null,

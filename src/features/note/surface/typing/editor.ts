@@ -74,7 +74,7 @@ export class TypingEditor {
       handleTextInput: (_, from, to, text) => this.begunList(from, to, text),
     });
     // Keys and touches here are the editor's: the page and its keys are not meant.
-    for (const type of ['keydown', 'keyup', 'paste', 'copy', 'cut', 'pointerdown', 'pointerup', 'wheel'] as const) this.el.addEventListener(type, (e) => type !== 'wheel' && e.stopPropagation());
+    for (const type of ['keydown', 'keyup', 'paste', 'copy', 'cut', 'pointerdown', 'pointerup'] as const) this.el.addEventListener(type, (e) => e.stopPropagation());
     this.lay(k);
     const line = at && this.positionOf(at.line);
     const selection = line != null ? TextSelection.create(this.view.state.doc, line + 1 + at!.index) : Selection.atEnd(this.view.state.doc);
