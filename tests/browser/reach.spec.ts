@@ -119,7 +119,10 @@ test('what is over the screen has the keys: nothing behind it is reached, Escape
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
   await page.keyboard.press('Escape');
+  // What stands over the page has its keys until it is gone.
+  await expect(dialog).toHaveCount(0);
   await page.keyboard.press('p');
+  await expect(button(page, 'Eraser')).toHaveAttribute('aria-pressed', 'false');
   // Keys of one letter can be switched off; those with Ctrl stay.
   await button(page, 'Back to Today').click();
   await page.getByRole('tab', { name: 'Settings' }).click();
