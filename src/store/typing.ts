@@ -28,7 +28,7 @@ export const typeInto =
   (place: Place, drafts: readonly Draft[], time: number): Thunk<Flowed | null> =>
   (dispatch, getState) => {
     const { note } = getState().note;
-    if (!note || !canChange(getState())) return null;
+    if (!note || !canChange(getState()) || !note.header.pages.some((p) => p.id === place.page)) return null;
     const old = flowFrom(note.ink[place.page] ?? [], place);
     const heard = dispatch(heardBeside(time));
     const stamp = heard ?? dispatch(stampOf(time));

@@ -112,9 +112,12 @@ const isAt = (m: Typed['m'], n: Typed['m']): boolean => m.every((v, i) => Math.a
 export function flowFrom(placed: readonly { readonly kind: string }[], from: Pick<Place, 'flow' | 'm'> | Typed): Typed[] {
   const all = (placed as readonly Typed[]).filter((it) => it.kind === 'typed' && it.flow === from.flow).sort((a, b) => a.n - b.n);
   let first = 'kind' in from ? from : all.find((it) => isAt(it.m, from.m));
+  // Lines of no height would lead back to each other for ever.
+  const seen = new Set<Typed>();
   for (let before = first; before; ) {
     const now: Typed = before;
-    before = 'kind' in from ? all.find((it) => it !== now && isAt(after(it), now.m)) : undefined;
+    seen.add(now);
+    before = 'kind' in from ? all.find((it) => !seen.has(it) && isAt(after(it), now.m)) : undefined;
     first = before ?? first;
   }
   const lines: Typed[] = [];

@@ -199,6 +199,11 @@ describe('flows', () => {
     );
   });
 
+  test('lines of no height, which only a foreign file brings, end the search for their flow', () => {
+    const lines = type([], 'ebb\nflood').map((l) => typedKind.map(l, { a: 0, b: 0, c: 0, d: 0, e: 5, f: 5 }) as Typed);
+    expect(flowFrom(lines, lines[0]).length).toBe(2);
+  });
+
   test('letter by letter: how many stand there at a moment', () => {
     const [a] = type([], 'ebbs');
     const entry = { from: 5000, to: 5300, placed: a };

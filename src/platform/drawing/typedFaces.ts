@@ -9,7 +9,9 @@ interface Fonts {
 }
 const fonts = (): Fonts | null => (typeof document === 'undefined' ? ((globalThis as unknown as { fonts?: Fonts }).fonts ?? null) : (document.fonts as unknown as Fonts));
 
-const asked = new Map<string, Promise<void>>();
+const asked = new Map<string, Promise<boolean>>();
+/** A face that did not come is asked for again after so long, ms. */
+const AGAIN_MS = 30_000;
 const waiting = new Set<() => void>();
 
 /** Called when a face came that something was drawn without; gives the way to stop that. */
@@ -21,7 +23,8 @@ export function watchFaces(came: () => void): () => void {
 /** Whether a text needs the second file of its face. */
 const LATER = /[\u0100-\u02af\u1e00-\u1eff\u20a0-\u20cf]/;
 
-function comes(look: Look, text: string): Promise<void> {
+/** False when it did not come. */
+function comes(look: Look, text: string): Promise<boolean> {
   const font = cssFont(look, 20);
   const key = `${font} ${LATER.test(text)}`;
   const before = asked.get(key);
@@ -41,8 +44,11 @@ function comes(look: Look, text: string): Promise<void> {
       : (all?.load(font, LATER.test(text) ? 'aā' : 'a') ?? Promise.resolve());
   // Without its face a text is drawn in the system's; where it comes later it is asked for again.
   const here = Promise.resolve(there).then(
-    () => undefined,
-    () => void asked.delete(key),
+    () => true,
+    () => {
+      asked.delete(key);
+      return false;
+    },
   );
   asked.set(key, here);
   return here;
@@ -57,9 +63,12 @@ export function askForFace(look: Look, text: string): void {
   if (fonts()?.check(cssFont(look, 20), LATER.test(text) ? 'aā' : 'a')) return void ready.add(key);
   if (asking.has(key)) return;
   asking.add(key);
-  void comes(look, text).then(() => {
+  void comes(look, text).then((came) => {
+    // Drawing again at once would ask for it again at once, for as long as there is no network.
+    if (!came) return void setTimeout(() => asking.delete(key), AGAIN_MS);
     asking.delete(key);
-    waiting.forEach((came) => came());
+    ready.add(key);
+    waiting.forEach((draw) => draw());
   });
 }
 

@@ -256,7 +256,7 @@ export class Surface {
     this.strip?.destroy();
     window.removeEventListener('keydown', this.keyed);
     this.printed.destroy();
-    this.typing.close();
+    this.typing.end();
     this.stopFaces();
     for (const { tiles, moving } of this.layout.pages) {
       tiles.release();

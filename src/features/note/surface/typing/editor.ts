@@ -44,8 +44,6 @@ export class TypingEditor {
   /** What the note has of it, as far as the editor made it. */
   private own: readonly Typed[] = [];
   private sending = false;
-  /** Distance from the top of a line of the editor to its foot line, px. */
-  private foot = 0;
 
   constructor(
     parent: HTMLElement,
@@ -165,8 +163,12 @@ export class TypingEditor {
       if (fill.docChanged) state = state.apply(fill);
       // The note tells of what comes from here while it is on its way.
       this.sending = true;
-      const flowed = this.host.typed(this.place, draftsOf(state.doc, look), this.time);
-      this.sending = false;
+      let flowed: Flowed | null;
+      try {
+        flowed = this.host.typed(this.place, draftsOf(state.doc, look), this.time);
+      } finally {
+        this.sending = false;
+      }
       if (!flowed) return;
       const lines = (this.own = flowed.here);
       if (flowed.beyond.length && lines.length < state.doc.childCount) {
@@ -175,7 +177,8 @@ export class TypingEditor {
         const { parentOffset } = $head;
         view.updateState(this.stateOf(lines, state.selection.head));
         // After the editor has done with what it was told: it makes way for another.
-        if (at >= lines.length) queueMicrotask(() => this.host.wentOn(flowed.beyond[at - lines.length], parentOffset));
+        const went = flowed.beyond[at - lines.length];
+        if (at >= lines.length) queueMicrotask(() => this.host.wentOn(went, parentOffset));
         return;
       }
       const name = state.tr;
@@ -187,7 +190,7 @@ export class TypingEditor {
       if (name.docChanged) state = state.apply(name.setStoredMarks(state.storedMarks));
     }
     view.updateState(state);
-    if (tr.selectionSet || tr.docChanged) {
+    if (tr.selectionSet || tr.docChanged || tr.storedMarksSet) {
       this.tell();
       this.showCaret();
     }
@@ -268,16 +271,16 @@ export class TypingEditor {
     const { face, size, color } = this.typing.look;
     style.font = cssFont({ face, size, color }, size * MM_PER_PT * k);
     style.lineHeight = `${this.place.pitch * k}px`;
-    // Where the foot line of a line is depends on the face: it is looked up.
+    // How far below its top a line has its foot line (px) depends on the face: it is looked up.
     const probe = document.createElement('span');
     probe.className = 'typing-probe';
     const line = document.createElement('p');
     line.className = 'typing-line';
     line.append(probe);
     this.el.append(line);
-    this.foot = probe.offsetTop + probe.offsetHeight;
+    const foot = probe.offsetTop + probe.offsetHeight;
     line.remove();
-    style.transform = `matrix(${a}, ${b}, ${c}, ${d}, ${e * k}, ${f * k}) translateY(${this.place.pitch * k - this.foot}px)`;
+    style.transform = `matrix(${a}, ${b}, ${c}, ${d}, ${e * k}, ${f * k}) translateY(${this.place.pitch * k - foot}px)`;
   }
 
   destroy(): void {

@@ -120,6 +120,8 @@ export class TypingView {
   update(): void {
     const { open, host } = this;
     if (!open) return;
+    // Its page was deleted under the caret.
+    if (host.viewOf(open.view.page.id) !== open.view) return this.close();
     const lines = flowFrom(open.view.placed, open.editor.place);
     // It was moved away from under the caret.
     if (!lines.length && open.view.placed.some((it) => open.editor.has(it.id))) return this.close();
@@ -129,6 +131,12 @@ export class TypingView {
 
   lay(): void {
     this.open?.editor.lay(this.host.scale);
+  }
+
+  /** The pages go. */
+  end(): void {
+    clearTimeout(this.resting);
+    this.close();
   }
 
   close(): void {
