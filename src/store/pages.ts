@@ -11,7 +11,7 @@ import { settingsSlice } from './slices';
 import type { RootState } from './state';
 import { editStored, Refused } from './storedNotes';
 import type { Thunk } from './thunk';
-import { selected } from './tools';
+import { heldBy, selected } from './tools';
 
 const edited =
   (edit: (note: Note) => Edit): Thunk<boolean> =>
@@ -71,7 +71,7 @@ export const copySelectedInto =
   (target: string): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     const { note } = getState().note;
-    const chosen = selected(getState());
+    const chosen = heldBy(getState());
     const title = getState().library.headers.find((h) => h.id === target)?.title ?? '';
     if (!note || !chosen.length) return;
     try {

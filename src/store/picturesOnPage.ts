@@ -34,20 +34,6 @@ export const holdStill = (held: boolean): Thunk<boolean> => changed((it) => (it.
 /** Over the ink, or under it. */
 export const layOver = (over: boolean): Thunk<boolean> => changed((it) => Object.freeze({ ...it, over }));
 
-export const lockSelected = (): Thunk => (dispatch) => {
-  if (!dispatch(changed((it) => Object.freeze({ ...it, locked: true })))) return;
-  dispatch(toolsSlice.actions.set({ selection: null }));
-  dispatch(say('tool', 'info', 'The picture stays where it is now. The menu of the note lets it go again.', 'undo'));
-};
-
-/** All locked pictures of a page can be moved again. */
-export const unlockPictures =
-  (page: string): Thunk =>
-  (dispatch, getState) => {
-    const put = (getState().note.note?.ink[page] ?? []).flatMap((it) => (it.kind === 'picture' && it.locked ? [Object.freeze({ ...it, locked: false })] : []));
-    if (put.length && dispatch(change({ put }))) dispatch(say('tool', 'info', put.length === 1 ? 'The picture can be moved again.' : `${put.length} pictures can be moved again.`, 'undo'));
-  };
-
 /** The next loop of the lasso crops. */
 export const startCropping =
   (how: 'rectangle' | 'loop'): Thunk =>

@@ -20,6 +20,7 @@ import { heardAtEvent, pausePlaying, play, playAt, position, seek } from './play
 import { stampAt } from './recording';
 import { playbackSlice, settingsSlice, toolsSlice } from './slices';
 import type { Thunk } from './thunk';
+import { settledNew } from './slips';
 import { makeRoomAt } from './tools';
 import { playPlaced } from './touching';
 
@@ -109,9 +110,10 @@ export const writeAtGap =
 
 /** What is done to the page with the pen. The first ink at a gap that is written at settles it, whatever was playing or paused just then: one step, taken back as one. */
 export const changeByPen =
-  (of: Edit): Thunk =>
+  (given: Edit): Thunk =>
   (dispatch, getState) => {
     const { playback, note } = getState();
+    const of = given.put ? { ...given, put: dispatch(settledNew(given.put)) } : given;
     const links = dispatch(linksFor(of));
     // Where sound is to be found is no part of the step that undo takes back.
     if (links.length) dispatch(change({ rows: links }, false));

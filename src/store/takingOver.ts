@@ -34,7 +34,7 @@ export const setView =
     view.show(toShow!.page, toShow!.box);
   };
 
-const inSight = (): Thunk<ReturnType<View['middle']>> => (_, __, { view }) => view?.middle() ?? null;
+export const middleInSight = (): Thunk<ReturnType<View['middle']>> => (_, __, { view }) => view?.middle() ?? null;
 const seenAt =
   (x: number, y: number): Thunk<ReturnType<View['at']>> =>
   (_, __, { view }) =>
@@ -78,7 +78,7 @@ const ready = (): Thunk<boolean> => (dispatch, getState) => {
 export const takeOverSelected =
   (to?: readonly [number, number]): Thunk =>
   (dispatch, _, { other }) => {
-    const at = other?.dispatch(to ? seenAt(...to) : inSight());
+    const at = other?.dispatch(to ? seenAt(...to) : middleInSight());
     if (!other || !at || !other.dispatch(ready())) return;
     dispatch(copySelected());
     other.dispatch(paste(at.page, 'reach', at));
@@ -125,7 +125,7 @@ const layPicture =
     const px = [bitmap.width, bitmap.height] as const;
     bitmap.close();
     await file.keep(bytes);
-    const at = dispatch(inSight());
+    const at = dispatch(middleInSight());
     const page = getState().note.note?.header.pages.find((p) => p.id === at?.page);
     // It may have been put away meanwhile: what nothing points to goes with it.
     if (alive.file !== file || !page || !at) return;
@@ -163,14 +163,14 @@ export const showOrigin =
 export const pasteInSight =
   (sound?: 'bring' | 'reach'): Thunk =>
   (dispatch, getState) => {
-    const at = dispatch(inSight());
+    const at = dispatch(middleInSight());
     if (!at) return;
     if (!sound && pasteAsks(getState())) return void dispatch(toolsSlice.actions.set({ sheet: 'paste' }));
     dispatch(paste(at.page, sound ?? 'bring', at));
   };
 
 export const selectInSight = (): Thunk => (dispatch) => {
-  const at = dispatch(inSight());
+  const at = dispatch(middleInSight());
   if (at) dispatch(selectAll(at.page));
 };
 
@@ -195,7 +195,7 @@ export const pasteText =
     if (words.length > MOST_TEXT) return dispatch(say('tool', 'info', `That is a text of ${words.length.toLocaleString('en-GB')} characters; ${MOST_TEXT.toLocaleString('en-GB')} are the most that is set on a page at once. Copy less of it.`));
     const stamp = dispatch(stampOf(performance.now()));
     try {
-      const at = dispatch(inSight());
+      const at = dispatch(middleInSight());
       const page = getState().note.note?.header.pages.find((p) => p.id === at?.page);
       const { bytes, w, h } = await pictureOfText(words, { color: inkColor('Navy'), link: url === words, width: Math.min(TEXT_WIDTH, (page?.w ?? TEXT_WIDTH) * 0.8) });
       const { copied } = getState().beside;

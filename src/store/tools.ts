@@ -4,7 +4,7 @@ import { newId } from '../core/id';
 import { copiedPlaced } from '../core/note/copy';
 import { makeTyped } from '../core/note/kinds/typed';
 import { makeArea } from '../core/note/kinds/area';
-import { isLocked, isStroke, mapPlaced, strokesOf, type Placed } from '../core/note/kinds/kinds';
+import { inSight, isLocked, isStroke, laidOn, mapPlaced, paintOrder, settled, strokesOf, topLift, withGroups, type Placed } from '../core/note/kinds/kinds';
 import { addPages, bringTakes } from '../core/note/pages';
 import { writingLines } from '../core/note/paper';
 import { penOf, type Pen } from '../core/ink/pen';
@@ -36,6 +36,12 @@ export function selected(state: RootState): readonly Placed[] {
   return list.filter((s) => ids.has(s.id));
 }
 
+/** What is taken hold of with what lies on it, also where that is hidden. */
+export function heldBy(state: RootState): readonly Placed[] {
+  const chosen = selected(state);
+  return chosen.length ? withGroups(chosen, state.note.note!.ink[chosen[0].page]) : chosen;
+}
+
 const pageOf = (state: RootState, id: string): Page | undefined => state.note.note?.header.pages.find((p) => p.id === id);
 
 export const select =
@@ -46,7 +52,7 @@ export const select =
 export const selectAll =
   (page: string): Thunk =>
   (dispatch, getState) => {
-    const list = getState().note.note?.ink[page] ?? [];
+    const list = inSight(getState().note.note?.ink[page] ?? []);
     dispatch(toolsSlice.actions.toolChosen('lasso'));
     dispatch(select(page, list.filter((s) => !isLocked(s)).map((s) => s.id)));
   };
@@ -65,8 +71,19 @@ const changeSelected =
     if (made.length) dispatch(change({ put: withFollowers(state, made[0].page, made) }));
   };
 
-export const transformSelected = (m: Affine): Thunk =>
-  changeSelected((strokes) => strokes.map((s) => loosened(mapPlaced(s, m), strokes)));
+/** Moved, scaled or turned, with all that lies on it; what was moved by itself belongs to the sticky note it lies on then. */
+export const transformSelected =
+  (m: Affine): Thunk =>
+  (dispatch, getState) => {
+    const state = getState();
+    const list = state.note.note?.ink[state.tools.selection?.page ?? ''] ?? [];
+    const held = heldBy(state);
+    const ids = new Set(held.map((s) => s.id));
+    const made = held.map((s) => loosened(mapPlaced(s, m), held));
+    const alone = new Set(settled(made.filter((s) => s.on === undefined || !ids.has(s.on)), [...list.filter((s) => !ids.has(s.id)), ...made.filter((s) => s.kind === 'slip')]));
+    const put = [...alone, ...made.filter((s) => s.on !== undefined && ids.has(s.on))];
+    if (put.length) dispatch(change({ put: withFollowers(state, put[0].page, put) }));
+  };
 
 /** A line that was moved by hand lets go of shapes that stayed. */
 function loosened(stroke: Placed, moved: readonly Placed[]): Placed {
@@ -91,7 +108,7 @@ export const nudgeSelected =
   };
 
 export const deleteSelected = (): Thunk => (dispatch, getState) => {
-  const strokes = selected(getState());
+  const strokes = heldBy(getState());
   dispatch(change({ cut: strokes.map(({ id, page }) => ({ id, page })) }));
   dispatch(select(null));
 };
@@ -130,22 +147,30 @@ export const ungroupSelected = (): Thunk =>
     }),
   );
 
-const copiesOf = (placed: readonly Placed[], page: string, m: Affine): Placed[] => copiedPlaced(placed.map((s) => mapPlaced(s, m, page)), () => page, newId).copies;
+/** Copies on a page: sticky notes lie before what is there, and what was loose belongs to the one it comes to lie on. */
+function copiesOf(placed: readonly Placed[], page: string, m: Affine, there: readonly Placed[]): Placed[] {
+  const { copies } = copiedPlaced(placed.map((s) => mapPlaced(s, m, page)), () => page, newId);
+  const top = topLift(there);
+  const slips = copies.flatMap((it) => (it.kind === 'slip' ? [it] : [])).sort(paintOrder).map((it, i) => Object.freeze({ ...it, lift: top + i + 1 }));
+  const by = new Map(slips.map((it) => [it.id, it]));
+  const loose = settled(copies.filter((it) => it.kind !== 'slip' && it.on === undefined), there);
+  return [...slips, ...loose, ...copies.filter((it) => it.on !== undefined).map((it) => laidOn(it, by.get(it.on!) ?? null))];
+}
 
 export const duplicateSelected = (): Thunk => (dispatch, getState) => {
   const state = getState();
-  const strokes = selected(state);
+  const strokes = heldBy(state);
   const box = boxAround(strokes);
   const page = box && pageOf(state, strokes[0].page);
   if (!page) return;
-  const put = copiesOf(strokes, page.id, move(...keptOnPage(box, 6, 6, page.w, page.h)));
+  const put = copiesOf(strokes, page.id, move(...keptOnPage(box, 6, 6, page.w, page.h)), state.note.note?.ink[page.id] ?? []);
   dispatch(change({ put }));
   dispatch(select(page.id, put.map((s) => s.id)));
 };
 
 export const copySelected = (): Thunk => (dispatch, getState) => {
   const { note } = getState();
-  const strokes = selected(getState());
+  const strokes = heldBy(getState());
   if (!strokes.length || !note.note || !note.id) return;
   const used = new Set(strokes.flatMap((s) => s.stamp?.take ?? []));
   // Without a word of the note: the clipboard is everybody's.
@@ -180,7 +205,7 @@ export const paste =
     const box = boxAround(clipboard.placed)!;
     const same = clipboard.placed[0].page === page;
     const [dx, dy] = at ? [at.x - (box[0] + box[2]) / 2, at.y - (box[1] + box[3]) / 2] : same ? [6, 6] : [0, 0];
-    const put = copiesOf(clipboard.placed, page, move(...keptOnPage(box, dx, dy, sheet.w, sheet.h)));
+    const put = copiesOf(clipboard.placed, page, move(...keptOnPage(box, dx, dy, sheet.w, sheet.h)), state.note.note?.ink[page] ?? []);
     const has = new Set(header.takes.map((t) => t.id));
     // A take that was running when the ink was copied has ended since: its length stands in its own note.
     const source = state.library.headers.find((h) => h.id === clipboard.note);

@@ -1,7 +1,11 @@
 /** Typed lines: what the editor has becomes a change of the note, letter by letter, each with its moment. */
 import { newId } from '../core/id';
 import { joined, type Edit, type Note } from '../core/note/edit';
-import type { Typed } from '../core/note/kinds/typed';
+import { apply } from '../core/ink/transform';
+import { affineOf, within } from '../core/note/kinds/drawn';
+import { laidOn, slipAt, type Placed } from '../core/note/kinds/kinds';
+import { makeSlip, SLIP_EDGE, type Slip } from '../core/note/kinds/slip';
+import { linesOf, type Typed } from '../core/note/kinds/typed';
 import { addPages } from '../core/note/pages';
 import { linesToWriteOn } from '../core/note/paper';
 import { newPage, type Page } from '../core/note/schema';
@@ -36,15 +40,30 @@ export const typeInto =
     const along = note.header.takes.some((t) => t.id === stamp?.take && t.brought);
     const now = { stamp, wall: Math.round(performance.timeOrigin + time) };
     const isEmpty = drafts.every((d) => d.text === '' && !d.list);
-    const lines = isEmpty ? [] : retyped(old, drafts, place, now, newId, heard !== null && !along);
+    const list = note.ink[place.page] ?? [];
+    const on = slipOf(list, old, place);
+    const lines = isEmpty ? [] : retyped(old, drafts, place, now, newId, heard !== null && !along).map((it) => laidOn(it, on));
     const had = new Set(old);
     const left = new Set(lines.map((it) => it.id));
-    const { kept, beyond, edit } = overflow(note, place, lines);
+    const { kept, beyond, edit } = on ? { kept: lines, beyond: [], edit: grown(on, lines) } : overflow(note, place, lines);
     const stays = new Set(kept.map((it) => it.id));
     const own: Edit = { put: kept.filter((it) => !had.has(it)), cut: old.filter((it) => !left.has(it.id) || !stays.has(it.id)).map(({ id, page }) => ({ id, page })) };
     dispatch(changeByPen(joined(own, edit)));
     return { here: kept, beyond };
   };
+
+/** The sticky note that a text stands on. */
+function slipOf(list: readonly Placed[], old: readonly Typed[], { m, pitch }: Place): Slip | null {
+  if (old.length) return list.find((it): it is Slip => it.kind === 'slip' && it.id === old[0].on) ?? null;
+  const slip = slipAt(list, ...apply(affineOf(m), 1, pitch / 2));
+  return slip?.folded ? null : slip;
+}
+
+/** A sticky note is as long as what is typed on it. */
+function grown(slip: Slip, lines: readonly Typed[]): Edit {
+  const foot = Math.max(0, ...lines.map((it) => within(slip.m, ...apply(affineOf(it.m), 0, linesOf(it).length * it.pitch))[1])) + SLIP_EDGE;
+  return foot > slip.h + 0.01 ? { put: [makeSlip({ ...slip, h: foot })] } : {};
+}
 
 /** Lines that find no room on their page go on at the top of the next one, above what of their flow stands there; a page is added where there is none. */
 function overflow(note: Note, place: Place, lines: readonly Typed[]): { kept: readonly Typed[]; beyond: readonly Typed[]; edit: Edit } {

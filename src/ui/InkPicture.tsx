@@ -1,7 +1,7 @@
 /** A small picture of some ink, on paper. */
 import { useEffect, useRef } from 'react';
 import { growBox, type Box } from '../core/ink/stroke';
-import type { Placed } from '../core/note/kinds/kinds';
+import { lettersIn, type Placed } from '../core/note/kinds/kinds';
 import { LIGHT_PAGE } from '../platform/drawing/pageLook';
 import { PlacedPainter } from '../platform/drawing/placedPainter';
 import { facesOf } from '../platform/drawing/typedFaces';
@@ -26,7 +26,7 @@ export function InkPicture({ placed, box, width, height }: { placed: readonly Pl
     };
     paint();
     // Again where the faces of typed text come later.
-    if (placed.some((it) => it.kind === 'typed')) void facesOf(placed).then(paint);
+    if (placed.some((it) => lettersIn(it).length > 0)) void facesOf(placed).then(paint);
     return () => {
       wanted = false;
     };

@@ -169,10 +169,11 @@ for (const viewport of [PHONE, WIDE]) {
     await button(page, 'Show all of it').click();
     await expect.poll(async () => (await picturesOnDisk(page))[0].crop).toBeUndefined();
     // Locked it is not taken hold of, and it is written over; the eraser takes the ink alone.
+    await button(page, 'Arrange').click();
     await button(page, 'Lock in place').click();
     await expect(page.getByTestId('selection')).toHaveCount(0);
     await button(page, 'What to do with this note').click();
-    await button(page, 'Let locked pictures go').click();
+    await button(page, 'Let locked things go').click();
     await saved(page);
     expect((await picturesOnDisk(page))[0].locked).toBe(false);
     // All of it by Undo, to the blank page.

@@ -13,9 +13,7 @@ import { inkColor } from '../ink/inks';
 import { placedOrder } from '../ink/stroke';
 import { applyEdit, noteOfRows, type Gone, type Note } from '../note/edit';
 import { areaInDisguise } from '../note/kinds/area';
-import type { Placed } from '../note/kinds/kinds';
-import { readPicture } from '../note/kinds/picture';
-import { readTyped } from '../note/kinds/typed';
+import { readPlaced, type Placed } from '../note/kinds/kinds';
 import type { Unknown } from '../note/kinds/unknown';
 import { own } from '../note/records/inkChunk';
 import { readRows, writeRows } from '../note/records/rowChunk';
@@ -193,10 +191,10 @@ function goneOf(json: unknown): Map<string, Gone> {
   return new Map((read.success ? read.data : []).map(([id, page, h, d, q, past]) => [id, { page, s: [h, d, q], ...(past && typeof past === 'object' ? { past: past as Past } : {}) }]));
 }
 
-/** What InkML has no words for, by its fields: pictures, typed lines, and what a later version made. Null for ink. */
+/** What InkML has no words for, by its fields: things, and what a later version made. Null for ink. */
 function asFields(it: Placed): Unknown | null {
   if (it.kind === 'unknown') return it;
-  if (it.kind !== 'picture' && it.kind !== 'typed') return null;
+  if (it.kind === 'stroke' || it.kind === 'area') return null;
   const { id, page, box, stamp, wall, ms, group, second, s, past, pts } = it;
   return { id, page, box, stamp, wall, ms, ...(group ? { group } : {}), ...(second ? { second } : {}), ...(s ? { s } : {}), ...(past ? { past } : {}), pts, kind: 'unknown', of: it.kind, fields: own(it) ?? {} };
 }
@@ -205,10 +203,8 @@ function unknownOf(json: unknown): Placed[] {
   const read = unknownSchema.safeParse(json ?? []);
   return (read.success ? read.data : []).map((u) => {
     const thing = { ...u, pts: Uint8Array.from((u.pts as number[] | undefined) ?? []), box: (u.box as never) ?? [0, 0, 0, 0], ms: 0 } as unknown as Unknown;
-    const reads = { picture: readPicture, typed: readTyped } as const;
-    if (thing.of !== 'picture' && thing.of !== 'typed') return thing;
-    const { kind: _, of: __, fields, box: ___, ms: ____, ...base } = thing;
-    return reads[thing.of as 'picture' | 'typed'](base, fields) ?? thing;
+    const { kind: _, of, fields, box: ___, ms: ____, ...base } = thing;
+    return readPlaced(of, base, fields) ?? thing;
   });
 }
 

@@ -9,12 +9,14 @@ import { runsOf } from '../ink/curves';
 import { sampleStroke, tracePen, type PathSink } from '../ink/outline';
 import { headsOf, isOpen } from '../ink/shapes/shape';
 import { pointsOf, type Box, type PlacedBase, type Stroke } from '../ink/stroke';
-import { layerOf, paintOrder, type Placed } from '../note/kinds/kinds';
+import { textIn, drawingOrder, figuresOf, isTogether, inSight, type Placed } from '../note/kinds/kinds';
+import type { Matrix, Way } from '../note/kinds/drawn';
 import { outlineOf } from '../note/kinds/picture';
 import { linesOf, markOf, type Typed } from '../note/kinds/typed';
 import { lineColor, PRINT, rulingOf, SHEET, sheetColor } from '../note/paper';
 import type { Page } from '../note/schema';
 import { FAMILIES, MM_PER_PT, type Look } from '../text/faces';
+import type { Line } from '../text/layout';
 
 type Node = Record<string, unknown>;
 
@@ -83,20 +85,19 @@ function paperOf(page: Page, behind: string | null): Node {
 
 /** What lies on a page, in the order in which it is drawn. */
 function inkOf(placed: readonly Placed[], pictures: ReadonlyMap<string, string>): Node[] {
-  const list = [...placed].sort(paintOrder);
-  const light = list.filter((it): it is Stroke => it.kind === 'stroke' && layerOf(it) === 'under');
-  return [...highlights(light), ...list.filter((it) => it.kind !== 'stroke' || layerOf(it) !== 'under').flatMap((it): Node[] => {
+  return drawingOrder(inSight(placed)).flatMap((it): Node[] => {
+    if (isTogether(it)) return highlights(it);
     if (it.kind === 'stroke') return [strokeOf(it)];
     if (it.kind === 'area') return [{ ...timesOf(it), path: { '@d': loopOf(it), '@fill': it.fill, '@fill-rule': 'evenodd' } }];
     if (it.kind === 'typed') return [typedOf(it)];
-    if (it.kind !== 'picture') return [];
+    if (it.kind !== 'picture') return drawnOf(it);
     const href = pictures.get(it.content);
     if (href === undefined) return [];
     const clip = `c${it.id}`;
-    const image = { '@width': 1, '@height': 1, '@preserveAspectRatio': 'none', '@transform': `matrix(${it.m.map((v) => String(Math.round(v * 1e4) / 1e4)).join(' ')})`, '@href': href };
+    const image = { '@width': 1, '@height': 1, '@preserveAspectRatio': 'none', '@transform': matrix(it.m), '@href': href };
     if (!it.crop) return [{ ...timesOf(it), image }];
     return [{ ...timesOf(it), clipPath: { '@id': clip, path: { '@d': `M${outlineOf(it).map(([x, y]) => `${num(x)} ${num(y)}`).join('L')}Z` } }, g: { '@clip-path': `url(#${clip})`, image } }];
-  })];
+  });
 }
 
 /** Highlighter of one colour and strength is see-through as one, so that it does not darken where it crosses; each stroke stays one. */
@@ -109,10 +110,18 @@ function highlights(light: readonly Stroke[]): Node[] {
   return [...by.values()].map((strokes) => ({ '@data-layer': 'highlighter', ...((strokes[0].pen.opacity ?? 1) < 1 ? { '@opacity': strokes[0].pen.opacity } : {}), g: strokes.map((it) => strokeOf({ ...it, pen: { ...it.pen, opacity: 1 } })) }));
 }
 
-/** Text stays text. Every piece says how wide it is, so that it keeps its place where its face is missing. */
-function typedOf(it: Typed): Node {
-  const lines = linesOf(it);
-  const letters = (text: string, look: Look, x: number, y: number, w: number): Node => ({
+/** What is made of lines, areas and text: sticky notes, tables. */
+function drawnOf(it: Placed): Node[] {
+  const path = figuresOf(it).map(({ ways, fill, line, width, dash }) => ({ '@d': ways.map(wayOf).join(''), '@fill': fill ?? 'none', ...(fill ? { '@fill-rule': 'evenodd' } : {}), ...(line ? { '@stroke': line, '@stroke-width': width, '@stroke-linecap': 'round', '@stroke-linejoin': 'round' } : {}), ...(dash ? { '@stroke-dasharray': dash.join(' ') } : {}) }));
+  const g = textIn(it).map(({ m, lines, pitch }) => ({ '@transform': matrix(m), ...textOf(lines, pitch) }));
+  return path.length || g.length ? [{ ...timesOf(it), '@data-kind': it.kind, path, g }] : [];
+}
+
+const wayOf = ({ from, to, closed }: Way): string => `M${from.map(num).join(' ')}${to.map((p) => `${p.length === 2 ? 'L' : 'C'}${p.map(num).join(' ')}`).join('')}${closed ? 'Z' : ''}`;
+const matrix = (m: Matrix): string => `matrix(${m.map((v) => String(Math.round(v * 1e4) / 1e4)).join(' ')})`;
+
+function lettersOf(text: string, look: Look, x: number, y: number, w: number): Node {
+  return {
     '@x': num(x),
     '@y': num(y),
     '@font-family': `${FAMILIES[look.face]}, ${look.face === 'sans' ? 'sans-serif' : look.face === 'serif' ? 'serif' : look.face === 'typewriter' ? 'monospace' : 'cursive'}`,
@@ -123,18 +132,21 @@ function typedOf(it: Typed): Node {
     ...(w > 0 ? { '@textLength': num(w), '@lengthAdjust': 'spacing' } : { '@text-anchor': 'end' }),
     '@xml:space': 'preserve',
     '#text': text,
-  });
-  const mark = markOf(it);
-  const pieces = lines.flatMap((line, i) => line.pieces.map((p) => ({ ...p, y: (i + 1) * it.pitch })));
-  const marked = pieces.filter((p) => p.look.marked).map(({ x, y, w, look }) => ({ '@x': num(x), '@y': num(y - 0.82 * look.size * MM_PER_PT), '@width': num(w), '@height': num(1.08 * look.size * MM_PER_PT), '@fill': look.marked }));
-  const shapes = !mark || mark.is === 'text' ? [] : mark.is === 'dot' ? [{ '@d': `M${num(mark.x)} ${num(mark.y)}h0`, '@stroke': mark.look.color, '@stroke-width': num(2 * mark.r), '@stroke-linecap': 'round' }] : [{ '@d': `M${num(mark.x - mark.r)} ${num(mark.y - mark.r)}h${num(2 * mark.r)}v${num(2 * mark.r)}h${num(-2 * mark.r)}Z${mark.done ? `M${num(mark.x - 0.6 * mark.r)} ${num(mark.y)}L${num(mark.x - 0.15 * mark.r)} ${num(mark.y + 0.5 * mark.r)}L${num(mark.x + 0.7 * mark.r)} ${num(mark.y - 0.6 * mark.r)}` : ''}`, '@fill': 'none', '@stroke': mark.look.color, '@stroke-width': num(0.08 * mark.size) }];
-  return {
-    ...timesOf(it),
-    '@transform': `matrix(${it.m.map((v) => String(Math.round(v * 1e4) / 1e4)).join(' ')})`,
-    ...(marked.length ? { rect: marked } : {}),
-    ...(shapes.length ? { path: shapes } : {}),
-    text: [...(mark?.is === 'text' ? [letters(mark.text, mark.look, mark.right, mark.y, 0)] : []), ...pieces.map(({ text, look, x, y, w }) => letters(text, look, x, y, w))],
   };
+}
+
+/** Text stays text. Every piece says how wide it is, so that it keeps its place where its face is missing. */
+function textOf(lines: readonly Line[], pitch: number): { rect?: Node[]; text: Node[] } {
+  const pieces = lines.flatMap((line, i) => line.pieces.map((p) => ({ ...p, y: (i + 1) * pitch })));
+  const marked = pieces.filter((p) => p.look.marked).map(({ x, y, w, look }) => ({ '@x': num(x), '@y': num(y - 0.82 * look.size * MM_PER_PT), '@width': num(w), '@height': num(1.08 * look.size * MM_PER_PT), '@fill': look.marked }));
+  return { ...(marked.length ? { rect: marked } : {}), text: pieces.map(({ text, look, x, y, w }) => lettersOf(text, look, x, y, w)) };
+}
+
+function typedOf(it: Typed): Node {
+  const mark = markOf(it);
+  const shapes = !mark || mark.is === 'text' ? [] : mark.is === 'dot' ? [{ '@d': `M${num(mark.x)} ${num(mark.y)}h0`, '@stroke': mark.look.color, '@stroke-width': num(2 * mark.r), '@stroke-linecap': 'round' }] : [{ '@d': `M${num(mark.x - mark.r)} ${num(mark.y - mark.r)}h${num(2 * mark.r)}v${num(2 * mark.r)}h${num(-2 * mark.r)}Z${mark.done ? `M${num(mark.x - 0.6 * mark.r)} ${num(mark.y)}L${num(mark.x - 0.15 * mark.r)} ${num(mark.y + 0.5 * mark.r)}L${num(mark.x + 0.7 * mark.r)} ${num(mark.y - 0.6 * mark.r)}` : ''}`, '@fill': 'none', '@stroke': mark.look.color, '@stroke-width': num(0.08 * mark.size) }];
+  const { rect, text } = textOf(linesOf(it), it.pitch);
+  return { ...timesOf(it), '@transform': matrix(it.m), ...(rect ? { rect } : {}), ...(shapes.length ? { path: shapes } : {}), text: [...(mark?.is === 'text' ? [lettersOf(mark.text, mark.look, mark.right, mark.y, 0)] : []), ...text] };
 }
 
 function timesOf(it: PlacedBase): Node {

@@ -1,6 +1,6 @@
 /** What of a page lies where: an R-tree over the boxes, and exact hits by what each kind calls being touched. */
 import RBush from 'rbush';
-import { distanceTo, isCrossed, type Placed } from '../note/kinds/kinds';
+import { distanceTo, isCrossed, uncoveredAt, type Placed } from '../note/kinds/kinds';
 import type { Box } from './stroke';
 
 interface Entry {
@@ -69,10 +69,10 @@ export class InkIndex {
     return this.tree.search({ minX: box[0], minY: box[1], maxX: box[2], maxY: box[3] }).map((e) => e.placed);
   }
 
-  /** What lies within `radius` mm of the point, nearest first. */
+  /** What lies within `radius` mm of the point and is not hidden there, nearest first. */
   at(x: number, y: number, radius: number): Placed[] {
     const hits: { placed: Placed; d: number }[] = [];
-    for (const placed of this.inBox([x - radius - 1, y - radius - 1, x + radius + 1, y + radius + 1])) {
+    for (const placed of uncoveredAt(this.inBox([x - radius - 1, y - radius - 1, x + radius + 1, y + radius + 1]), x, y)) {
       const d = distanceTo(placed, x, y);
       if (d <= radius) hits.push({ placed, d });
     }
@@ -83,6 +83,6 @@ export class InkIndex {
   along(x0: number, y0: number, x1: number, y1: number, radius: number): Placed[] {
     const r = radius + 1;
     const rub = { x0, y0, x1, y1, radius };
-    return this.inBox([Math.min(x0, x1) - r, Math.min(y0, y1) - r, Math.max(x0, x1) + r, Math.max(y0, y1) + r]).filter((it) => isCrossed(it, rub));
+    return uncoveredAt(this.inBox([Math.min(x0, x1) - r, Math.min(y0, y1) - r, Math.max(x0, x1) + r, Math.max(y0, y1) + r]), x1, y1).filter((it) => isCrossed(it, rub));
   }
 }

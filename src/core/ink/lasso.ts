@@ -1,5 +1,5 @@
 /** What a loop of the pen takes hold of. */
-import { kindOf, type Placed } from '../note/kinds/kinds';
+import { isLocked, kindOf, paintOrder, slipAt, type Placed } from '../note/kinds/kinds';
 import { insidePolygon, polygonBox } from './polygon';
 import type { Vec } from './shapes/shape';
 
@@ -10,5 +10,12 @@ const SHARE = 0.6;
 export function inLoop<T extends Placed>(all: readonly T[], loop: readonly Vec[]): T[] {
   if (loop.length < 3) return [];
   const [l, t, r, b] = polygonBox(loop);
-  return all.filter((s) => !(s.box[0] > r || s.box[2] < l || s.box[1] > b || s.box[3] < t) && kindOf(s).shareIn(s, (x, y) => insidePolygon(loop, x, y)) >= SHARE);
+  const held = all.filter((s) => !isLocked(s) && !(s.box[0] > r || s.box[2] < l || s.box[1] > b || s.box[3] < t) && kindOf(s).shareIn(s, (x, y) => insidePolygon(loop, x, y)) >= SHARE);
+  // What a sticky note hides is not meant.
+  return all.some((s) => s.kind === 'slip') ? held.filter((s) => isSeen(s, all)) : held;
+}
+
+function isSeen(it: Placed, all: readonly Placed[]): boolean {
+  const slip = slipAt(all, (it.box[0] + it.box[2]) / 2, (it.box[1] + it.box[3]) / 2);
+  return !slip || slip === it || paintOrder(it, slip) > 0;
 }

@@ -21,6 +21,12 @@ export interface PlacedBase {
   readonly ms: number;
   /** What has the same group is selected together. */
   readonly group?: string;
+  /** The sticky note or table that it lies on: moved, folded, copied and deleted with it. */
+  readonly on?: string;
+  /** How far it was brought forward (above 0) or put back; what has the same number lies in its usual layers. */
+  readonly lift?: number;
+  /** It stays where it is, whatever is taken hold of. */
+  readonly locked?: boolean;
   /** Placed while listening: its stamp is the moment that was being heard. */
   readonly second?: true;
   /** Its version, and by device the last one that was known when it was made; none is the oldest. */

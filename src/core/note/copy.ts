@@ -9,8 +9,9 @@ export function copiedPlaced<T extends Placed>(all: readonly T[], page: (of: str
   const groups = new Map<string, string>();
   const groupOf = (g: string) => groups.get(g) ?? groups.set(g, newId()).get(g)!;
   const copies = all.map((it): T => {
-    const { s: _, past: __, ...made } = kindOf(it).copied?.(it, (id) => ids.get(id) ?? null) ?? it;
-    return Object.freeze({ ...made, id: ids.get(it.id)!, page: page(it.page), ...(it.group ? { group: groupOf(it.group) } : {}), ...(it.kind === 'typed' ? { flow: groupOf(it.flow) } : {}) }) as T;
+    const { s: _, past: __, on, ...made } = kindOf(it).copied?.(it, (id) => ids.get(id) ?? null) ?? it;
+    const under = on === undefined ? undefined : ids.get(on);
+    return Object.freeze({ ...made, ...(under === undefined ? {} : { on: under }), id: ids.get(it.id)!, page: page(it.page), ...(it.group ? { group: groupOf(it.group) } : {}), ...(it.kind === 'typed' ? { flow: groupOf(it.flow) } : {}) }) as T;
   });
   return { copies, ids };
 }

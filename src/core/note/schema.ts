@@ -41,14 +41,17 @@ const shapeSchema = z
   .refine((s) => s.at.length === CORNERS[s.name] || (s.name === 'polygon' && s.at.length >= 3), 'a shape with the wrong number of corners');
 
 /** What only some strokes have. What a later version adds stays with the stroke. */
-export const extrasSchema = z.looseObject({
-  shape: shapeSchema.optional(),
-  fill: color.optional(),
+/** What may be said of everything that lies on a page. */
+export const placedSchema = z.looseObject({
   group: id.optional(),
+  on: id.optional(),
+  lift: z.number().int().min(-1e9).max(1e9).optional(),
+  locked: z.boolean().optional(),
   /** Written while listening: its stamp is the moment that was being heard. */
   second: z.literal(true).optional(),
 });
-export type Extras = Pick<Stroke, 'shape' | 'fill' | 'group' | 'second'>;
+export const extrasSchema = placedSchema.extend({ shape: shapeSchema.optional(), fill: color.optional() });
+export type Extras = Pick<Stroke, 'shape' | 'fill' | 'group' | 'on' | 'lift' | 'locked' | 'second'>;
 
 export const PAPER_KINDS = ['plain', 'ruled', 'squared', 'dotted', 'isometric', 'cornell', 'columns', 'staves', 'week', 'cover'] as const;
 export type PaperKind = (typeof PAPER_KINDS)[number];

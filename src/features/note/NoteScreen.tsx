@@ -8,7 +8,8 @@ import { put } from '../../core/note/edit';
 import { ask } from '../../store/lockState';
 import { setReadOnly } from '../../store/reviewing';
 import { canChange, change } from '../../store/change';
-import { anyLocked, unlockPictures } from '../../store/picturesOnPage';
+import { unlockAll } from '../../store/arranging';
+import { anyLocked } from '../../store/picturesOnPage';
 import { askToBring } from '../../store/bringing';
 import { flushAll, openNote } from '../../store/openNote';
 import { stopRecording } from '../../store/recording';
@@ -107,7 +108,7 @@ export function NoteScreen() {
       : []),
     { name: 'Beside', press: () => setChoosing(true) },
     ...(pair ? [{ name: 'The last pair', press: () => dispatch(reopenPair(go)) }] : []),
-    ...(hasLocked ? [{ name: 'Let locked pictures go', press: () => void (middle() && dispatch(unlockPictures(middle()!))) }] : []),
+    ...(hasLocked ? [{ name: 'Let locked things go', press: () => void (middle() && dispatch(unlockAll(middle()!))) }] : []),
     ...(isPrinted
       ? [
           { name: 'Find in the PDF', press: () => dispatch(toolsSlice.actions.set({ sheet: 'find' })) },

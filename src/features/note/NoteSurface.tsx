@@ -23,6 +23,7 @@ import type { RootState } from '../../store/state';
 import type { Store } from '../../store/thunk';
 import { cropSelected } from '../../store/picturesOnPage';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
+import { foldSlips } from '../../store/slips';
 import { typeInto } from '../../store/typing';
 import { pageSources, printedSources } from './surfaceSources';
 import { surfaceSettings, type SurfaceEvents, type SurfaceState } from './surface/state';
@@ -96,6 +97,7 @@ const events = (store: Store, id: string | null, { zoomed, paged, printed }: Pic
   crop: (page, loop) => void (store.getState().tools.cropping === 'out' ? dispatch(cutOut(page, loop)) : dispatch(cropSelected(loop))),
   heardBeside: (time) => dispatch(heardBeside(time)),
   fill: (page, x, y, time) => void dispatch(fillAt(page, x, y, time)),
+  unfold: (slip) => void dispatch(foldSlips([slip], false)),
   scratched: (words) => void dispatch(say('tool', 'info', words > 1 ? `${words} words were scratched out.` : words === 1 ? 'A word was scratched out.' : 'What was written there was scratched out.', 'undo')),
   erased: () => {
     if (store.getState().settings.eraser.penReturns) dispatch(toolsSlice.actions.toolChosen('pen'));

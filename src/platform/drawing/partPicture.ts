@@ -1,7 +1,7 @@
 /** A part of a page, with all that lies on it, as a picture. */
 import type { Leaving } from '../../core/formats/exporter';
 import type { Box } from '../../core/ink/stroke';
-import type { Placed } from '../../core/note/kinds/kinds';
+import { inSight, type Placed } from '../../core/note/kinds/kinds';
 import type { Page } from '../../core/note/schema';
 import { PdfFile, sourceOf } from '../pdf/pdfFile';
 import { wholeLeaf } from '../pdf/wholeLeaf';
@@ -59,7 +59,7 @@ export async function paintPart(ctx: CanvasRenderingContext2D, { page, placed, p
   ctx.beginPath();
   ctx.rect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
   ctx.clip();
-  paintPage(ctx, { page, pictures, placed, part, k, backdrop: bitmap && backdropOf(bitmap, page), sheet: paper, bare: !paper });
+  paintPage(ctx, { page, pictures, placed: inSight(placed), part, k, backdrop: bitmap && backdropOf(bitmap, page), sheet: paper, bare: !paper });
   ctx.restore();
   bitmap?.close();
 }

@@ -1,6 +1,6 @@
 /** Draws the picture of a page from its records of ink, away from the thread that answers the hand. */
 import { expose, transfer } from 'comlink';
-import type { Placed } from '../../core/note/kinds/kinds';
+import { inSight, type Placed } from '../../core/note/kinds/kinds';
 import { readInk } from '../../core/note/records/inkChunk';
 import type { Page } from '../../core/note/schema';
 import { NewerError, RecordError } from '../../core/record';
@@ -26,7 +26,7 @@ async function draw(page: Page, ink: readonly string[], width: number, backdrop:
   const canvas = new OffscreenCanvas(width, Math.max(1, Math.round(page.h * k)));
   const ctx = canvas.getContext('2d')!;
   ctx.scale(k, k);
-  paintPage(ctx, { page, placed, part: [0, 0, page.w, page.h], k, backdrop: backdrop && backdropOf(backdrop, page), pictures: (it) => pictures.get(it) ?? null });
+  paintPage(ctx, { page, placed: inSight(placed), part: [0, 0, page.w, page.h], k, backdrop: backdrop && backdropOf(backdrop, page), pictures: (it) => pictures.get(it) ?? null });
   backdrop?.close();
   const bytes = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/webp', quality: 0.8 })).arrayBuffer());
   return transfer(bytes, [bytes.buffer]);

@@ -1,7 +1,7 @@
 /** Paints what lies on a page, each kind by its own painter, layer by layer. */
-import { isStroke, layerOf, paintOrder, type Placed } from '../../core/note/kinds/kinds';
-import type { Stroke } from '../../core/ink/stroke';
+import { drawingOrder, isTogether, type Placed } from '../../core/note/kinds/kinds';
 import { AreaPainter } from './areaPainter';
+import { DrawnPainter } from './drawnPainter';
 import type { Context, KindPainter } from './kindPainter';
 import type { PageLook } from './pageLook';
 import { PicturePainter, type PictureSource } from './pictureOnPage';
@@ -20,18 +20,17 @@ export class PlacedPainter {
   constructor(look: () => PageLook, pictures: PictureSource = () => null) {
     this.strokes = new StrokePainter(look);
     this.typed = new TypedPainter(look);
-    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, picture: new PicturePainter(pictures) as KindPainter, typed: this.typed as KindPainter, unknown: NOT_SHOWN };
+    const drawn = new DrawnPainter(look, this.typed);
+    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, picture: new PicturePainter(pictures) as KindPainter, slip: drawn, typed: this.typed as KindPainter, unknown: NOT_SHOWN };
   }
 
   /** `ctx` counts in mm. `alpha`: how much of a thing shows, 0..1. */
   paint(ctx: Context, placed: readonly Placed[], alpha: (it: Placed) => number = () => 1): void {
     const k = ctx.getTransform().a;
-    const list = [...placed].sort(paintOrder);
-    let i = 0;
-    const light: Stroke[] = [];
-    for (let it = list[0]; i < list.length && isStroke(it) && layerOf(it) === 'under'; it = list[++i]) light.push(it);
-    this.strokes.together(ctx, light, alpha);
-    for (; i < list.length; i++) this.by[list[i].kind].one(ctx, k, list[i], alpha(list[i]));
+    for (const it of drawingOrder(placed)) {
+      if (isTogether(it)) this.strokes.together(ctx, it, alpha);
+      else this.by[it.kind].one(ctx, k, it, alpha(it));
+    }
     ctx.globalAlpha = 1;
   }
 

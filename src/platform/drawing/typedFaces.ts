@@ -1,6 +1,6 @@
 /** The faces of typed text, there before it is drawn: on a page they come when something asks for them, into a file they are waited for. */
 import { cssFont, faceName, FAMILIES, fontFiles, type Look } from '../../core/text/faces';
-import type { Placed } from '../../core/note/kinds/kinds';
+import { lettersIn, type Placed } from '../../core/note/kinds/kinds';
 
 interface Fonts {
   check(font: string, text?: string): boolean;
@@ -74,8 +74,7 @@ export function askForFace(look: Look, text: string): void {
 
 /** Before what is drawn goes into a file. */
 export async function facesOf(placed: readonly Placed[]): Promise<void> {
-  const looks = placed.flatMap((it) => (it.kind === 'typed' ? it.looks.map(([, look]) => [look, it.text] as const) : []));
-  for (const [look, text] of looks) {
+  for (const { look, text } of placed.flatMap(lettersIn)) {
     const all = fonts();
     if (all?.check(cssFont(look, 20), LATER.test(text) ? 'aā' : 'a') && typeof document !== 'undefined') continue;
     await comes(look, text);

@@ -1,6 +1,7 @@
 /** Paints typed lines, letter by letter where they are being heard. */
 import { cssFont, MM_PER_PT, type Look } from '../../core/text/faces';
-import { letterX } from '../../core/text/layout';
+import { letterX, type Line } from '../../core/text/layout';
+import type { Block } from '../../core/note/kinds/drawn';
 import { linesOf, markOf, type Typed } from '../../core/note/kinds/typed';
 import type { Context, KindPainter } from './kindPainter';
 import type { PageLook } from './pageLook';
@@ -20,13 +21,32 @@ export class TypedPainter implements KindPainter<Typed> {
     ctx.save();
     ctx.globalAlpha = alpha;
     ctx.transform(...it.m);
+    this.begin(ctx);
+    this.mark(ctx, k, it, page);
+    this.lines(ctx, k, linesOf(it), it.pitch, letters, page);
+    ctx.restore();
+  }
+
+  /** Lines of text that stand in something. */
+  block(ctx: Context, k: number, { m, lines, pitch }: Block, alpha: number): void {
+    ctx.save();
+    ctx.globalAlpha = alpha;
+    ctx.transform(...m);
+    this.begin(ctx);
+    this.lines(ctx, k, lines, pitch, Infinity, this.look());
+    ctx.restore();
+  }
+
+  private begin(ctx: Context): void {
     ctx.textBaseline = 'alphabetic';
     // As the layout has it: no pairs drawn together, no letters joined.
     ctx.fontKerning = 'none';
     ctx.textRendering = 'optimizeSpeed';
-    this.mark(ctx, k, it, page);
-    linesOf(it).forEach((line, i) => {
-      const y = (i + 1) * it.pitch;
+  }
+
+  private lines(ctx: Context, k: number, lines: readonly Line[], pitch: number, letters: number, page: PageLook): void {
+    lines.forEach((line, i) => {
+      const y = (i + 1) * pitch;
       for (const { text, at, x, look } of line.pieces) {
         const seen = text.slice(0, Math.max(0, letters - at));
         if (!seen) continue;
@@ -38,7 +58,6 @@ export class TypedPainter implements KindPainter<Typed> {
         this.letters(ctx, k, seen, look, x, y, page);
       }
     });
-    ctx.restore();
   }
 
   /** Fonts are set in device pixels and scaled back: a size in mm is too small for a browser's own rounding. */

@@ -6,7 +6,7 @@ import { Camera, Course } from '../../core/film/course';
 import { outputToBlob, wholePortions, type Portions } from '../../core/formats/webmFile';
 import { lettersBy, Replay, writtenBy, type Timed } from '../../core/ink/replay';
 import { draftStroke } from '../../core/ink/stroke';
-import { coveredBy, isStroke, liesOnTop, type Placed } from '../../core/note/kinds/kinds';
+import { coveredBy, inSight, isStroke, liesOnTop, type Placed } from '../../core/note/kinds/kinds';
 import type { Picture } from '../../core/note/kinds/picture';
 import type { Page } from '../../core/note/schema';
 import { backdropOf } from '../drawing/backdrops';
@@ -113,14 +113,14 @@ class Projector {
     ctx.beginPath();
     ctx.rect(part[0], part[1], part[2] - part[0], part[3] - part[1]);
     ctx.clip();
-    const placed = (this.plan.ink[page.id] ?? []).filter((it) => this.replay.stateAt(it, at) === 'whole' && meets(it, part));
+    const placed = inSight(this.plan.ink[page.id] ?? []).filter((it) => this.replay.stateAt(it, at) === 'whole' && meets(it, part));
     paintPage(ctx, { page, placed, part, k: this.k, look: LIGHT_PAGE, painter: this.painter, backdrop: this.backdrop });
     ctx.restore();
   }
 
   /** Something is written to its end. */
   private finish(it: Placed, at: number): void {
-    if (!liesOnTop(it)) return this.paint(coveredBy(it), at);
+    if (!liesOnTop(it, this.plan.ink[it.page] ?? [])) return this.paint(coveredBy(it), at);
     const ctx = this.sheet!.getContext('2d')!;
     ctx.setTransform(this.k, 0, 0, this.k, 0, 0);
     this.painter.one(ctx, it);

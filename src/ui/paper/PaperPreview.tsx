@@ -1,6 +1,6 @@
 /** A sheet in small, with ink on it where there is some. */
 import { useEffect, useRef } from 'react';
-import type { Placed } from '../../core/note/kinds/kinds';
+import { inSight, lettersIn, type Placed } from '../../core/note/kinds/kinds';
 import type { PageForm } from '../../core/note/schema';
 import { backdropOf } from '../../platform/drawing/backdrops';
 import type { PictureSource } from '../../platform/drawing/pictureOnPage';
@@ -32,10 +32,10 @@ export function PaperPreview({ form, placed, backdrop = null, pictures, width, h
     const ctx = el.getContext('2d')!;
     ctx.setTransform(k * dpr, 0, 0, k * dpr, 0, 0);
     let wanted = true;
-    const paint = () => wanted && paintPage(ctx, { page: { id: 'preview', ...form }, placed, part: [0, 0, form.w, form.h], k: k * dpr, backdrop: backdrop && backdropOf(backdrop, form), pictures });
+    const paint = () => wanted && paintPage(ctx, { page: { id: 'preview', ...form }, placed: inSight(placed), part: [0, 0, form.w, form.h], k: k * dpr, backdrop: backdrop && backdropOf(backdrop, form), pictures });
     paint();
     // Drawn at once, and again where the faces of typed text come later.
-    if (placed.some((it) => it.kind === 'typed')) void facesOf(placed).then(paint);
+    if (placed.some((it) => lettersIn(it).length > 0)) void facesOf(placed).then(paint);
     return () => {
       wanted = false;
     };

@@ -80,7 +80,7 @@ export function writeInkml(placed: readonly Placed[], groupings: ReadonlyMap<str
   const known = new Set(takes.map((t) => t.id));
   const one = (it: Placed): Node[] => {
     // What this program does not know it cannot write as ink: it goes beside it.
-    if (it.kind === 'unknown' || it.kind === 'picture' || it.kind === 'typed') return [];
+    if (it.kind !== 'stroke' && it.kind !== 'area') return [];
     const extras = own(it);
     const annotation = [
       ...note('page', it.page),

@@ -9,13 +9,15 @@ import { pointsOf } from '../../ink/stroke';
 import { runsOf } from '../../ink/curves';
 import { sampleStroke, tracePen, type PathSink } from '../../ink/outline';
 import { headsOf, isOpen } from '../../ink/shapes/shape';
-import { layerOf, isStroke, paintOrder, type Placed } from '../../note/kinds/kinds';
+import type { Matrix, Way } from '../../note/kinds/drawn';
+import { textIn, drawingOrder, figuresOf, isTogether, inSight, type Placed } from '../../note/kinds/kinds';
 import type { Picture } from '../../note/kinds/picture';
 import { outlineOf } from '../../note/kinds/picture';
 import { linesOf, markOf, type Typed } from '../../note/kinds/typed';
 import { PRINT, rulingOf, sheetColor, lineColor } from '../../note/paper';
 import type { Page } from '../../note/schema';
 import { faceName, MM_PER_PT, type Look } from '../../text/faces';
+import type { Line } from '../../text/layout';
 
 /** To the mm. */
 export const UNITS = 50;
@@ -121,17 +123,13 @@ export class PageContent {
 
   /** What lies on the page, in the order in which it is drawn. */
   placed(placed: readonly Placed[]): void {
-    const list = [...placed].sort(paintOrder);
-    let i = 0;
-    const light: Stroke[] = [];
-    for (let it = list[0]; i < list.length && isStroke(it) && layerOf(it) === 'under'; it = list[++i]) light.push(it);
-    this.together(light);
-    for (; i < list.length; i++) {
-      const it = list[i];
-      if (it.kind === 'stroke') this.stroke(it);
+    for (const it of drawingOrder(inSight(placed))) {
+      if (isTogether(it)) this.together(it);
+      else if (it.kind === 'stroke') this.stroke(it);
       else if (it.kind === 'area') this.area(it, it.fill);
       else if (it.kind === 'picture') this.picture(it);
       else if (it.kind === 'typed') this.typed(it);
+      else this.drawn(it);
     }
   }
 
@@ -200,22 +198,66 @@ export class PageContent {
     this.out.push(`q ${it.crop ? `${loop.join(' ')} h W n ` : ''}${[a, b, -c, -d, c + e, d + f].map(num).join(' ')} cm /${name} Do Q`);
   }
 
-  private typed(it: Typed): void {
-    const [a, b, c, d, e, f] = it.m;
-    this.anew();
-    // What follows counts from the line's own place.
-    this.out.push(`${[a, b, c, d, e * UNITS, f * UNITS].map(num).join(' ')} cm`);
-    const letters = (text: string, look: Look, x: number, y: number) => {
-      for (const { font, hex, width } of this.letters.runs(text, faceName(look))) {
-        this.fonts.add(font);
-        this.fillColor(look.color);
-        const size = look.size * MM_PER_PT;
-        this.out.push(`BT 0 Tr /${font} ${num(size * UNITS)} Tf 1 0 0 -1 ${num(x * UNITS)} ${num(y * UNITS)} Tm ${hex} Tj ET`);
-        x += width * size;
+  /** What is made of lines, areas and text: sticky notes, tables. */
+  private drawn(it: Placed): void {
+    for (const { ways, fill, line, width = 0.2, dash = [] } of figuresOf(it)) {
+      this.begin();
+      this.opacity(1);
+      if (fill) this.fillColor(fill);
+      if (line) {
+        this.strokeColor(line);
+        this.lineWidth(width);
+        this.dashes(dash);
+        this.roundEnds();
       }
-    };
+      this.out.push(`${ways.map((way) => this.way(way)).join(' ')} ${fill && line ? 'B*' : fill ? 'f*' : 'S'}`);
+    }
+    for (const { m, lines, pitch } of textIn(it)) {
+      this.place(m);
+      this.lines(lines, pitch);
+      this.anew();
+    }
+  }
+
+  private way({ from, to, closed }: Way): string {
+    const put = (xy: readonly number[]) => xy.map((v, i) => at(v) - (i % 2 ? this.oy : this.ox)).join(' ');
+    return `${put(from)} m ${to.map((p) => `${put(p)} ${p.length === 2 ? 'l' : 'c'}`).join(' ')}${closed ? ' h' : ''}`;
+  }
+
+  /** What follows counts from a thing's own place. */
+  private place([a, b, c, d, e, f]: Matrix): void {
+    this.anew();
+    this.out.push(`${[a, b, c, d, e * UNITS, f * UNITS].map(num).join(' ')} cm`);
+  }
+
+  private set(text: string, look: Look, x: number, y: number): void {
+    for (const { font, hex, width } of this.letters.runs(text, faceName(look))) {
+      this.fonts.add(font);
+      this.fillColor(look.color);
+      const size = look.size * MM_PER_PT;
+      this.out.push(`BT 0 Tr /${font} ${num(size * UNITS)} Tf 1 0 0 -1 ${num(x * UNITS)} ${num(y * UNITS)} Tm ${hex} Tj ET`);
+      x += width * size;
+    }
+  }
+
+  private lines(lines: readonly Line[], pitch: number): void {
+    lines.forEach((line, i) => {
+      const y = (i + 1) * pitch;
+      for (const { text, x, w, look } of line.pieces) {
+        const size = look.size * MM_PER_PT;
+        if (look.marked) {
+          this.fillColor(look.marked);
+          this.out.push(`${num(x * UNITS)} ${num((y - 0.82 * size) * UNITS)} ${num(w * UNITS)} ${num(1.08 * size * UNITS)} re f`);
+        }
+        this.set(text, look, x, y);
+      }
+    });
+  }
+
+  private typed(it: Typed): void {
+    this.place(it.m);
     const mark = markOf(it);
-    if (mark?.is === 'text') letters(mark.text, mark.look, mark.right - this.letters.runs(mark.text, faceName(mark.look)).reduce((w, r) => w + r.width, 0) * mark.size, mark.y);
+    if (mark?.is === 'text') this.set(mark.text, mark.look, mark.right - this.letters.runs(mark.text, faceName(mark.look)).reduce((w, r) => w + r.width, 0) * mark.size, mark.y);
     else if (mark) {
       const { x, y, r } = mark;
       this.strokeColor(mark.look.color);
@@ -225,17 +267,7 @@ export class PageContent {
         this.out.push(`${at(x)} ${at(y)} m ${at(x)} ${at(y)} l S`);
       } else this.out.push(`${at(x - r)} ${at(y - r)} ${at(2 * r)} ${at(2 * r)} re S${mark.done ? ` ${at(x - 0.6 * r)} ${at(y)} m ${at(x - 0.15 * r)} ${at(y + 0.5 * r)} l ${at(x + 0.7 * r)} ${at(y - 0.6 * r)} l S` : ''}`);
     }
-    linesOf(it).forEach((line, i) => {
-      const y = (i + 1) * it.pitch;
-      for (const { text, x, w, look } of line.pieces) {
-        const size = look.size * MM_PER_PT;
-        if (look.marked) {
-          this.fillColor(look.marked);
-          this.out.push(`${num(x * UNITS)} ${num((y - 0.82 * size) * UNITS)} ${num(w * UNITS)} ${num(1.08 * size * UNITS)} re f`);
-        }
-        letters(text, look, x, y);
-      }
-    });
+    this.lines(linesOf(it), it.pitch);
     this.anew();
   }
 

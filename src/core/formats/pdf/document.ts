@@ -5,7 +5,7 @@
 import * as fontkit from '@cantoo/fontkit';
 import { PDFArray, PDFDict, PDFDocument, PDFHexString, PDFName, PDFNumber, PDFString, type PDFFont, type PDFImage, type PDFPage, type PDFRef } from '@cantoo/pdf-lib';
 import type { Box } from '../../ink/stroke';
-import type { Placed } from '../../note/kinds/kinds';
+import { lettersIn, type Placed } from '../../note/kinds/kinds';
 import { rulingOf } from '../../note/paper';
 import type { Page } from '../../note/schema';
 import { MM_PER_POINT } from '../../pdf/leaf';
@@ -149,7 +149,7 @@ class Writing {
   }
 
   async sheet({ page, placed, texts, links }: PdfSheet, on: PDFPage): Promise<void> {
-    const content = new PageContent(await this.letters(texts.length > 0 || rulingOf(page).words.length > 0 || placed.some((it) => it.kind === 'typed')));
+    const content = new PageContent(await this.letters(texts.length > 0 || rulingOf(page).words.length > 0 || placed.some((it) => lettersIn(it).length > 0)));
     const isLeaf = page.backdrop?.leaf !== undefined && this.book.files.has(page.backdrop.content);
     if (this.book.paper && !isLeaf) {
       content.paper(page);

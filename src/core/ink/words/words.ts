@@ -14,8 +14,32 @@ import type { Drawing, Grouping, Line, PlainStroke, Word } from './grouping';
 import { bodyHeight, boxOfItems, joinTouching, median, toItem, type Item } from './items';
 import { threadLines, type Thread } from './lines';
 
-/** Groups the strokes of one page: strokes of a note, or plain points. Highlighter, and a stroke without points, are passed over; a clean shape is a drawing. */
+/** Groups the strokes of one page: strokes of a note, or plain points. Highlighter, and a stroke without points, are passed over; a clean shape is a drawing. What is written on a sticky note is no part of what lies under it. */
 export function groupWords(all: readonly (Stroke | PlainStroke)[]): Grouping {
+  const by = new Map<string | undefined, (Stroke | PlainStroke)[]>();
+  for (const ink of all) {
+    const on = 'pts' in ink ? ink.on : undefined;
+    const list = by.get(on);
+    if (list) list.push(ink);
+    else by.set(on, [ink]);
+  }
+  const sheets = [...by.values()].map(groupSheet);
+  return sheets.length === 1 ? sheets[0] : joinedGroupings(sheets);
+}
+
+function joinedGroupings(list: readonly Grouping[]): Grouping {
+  const [words, lines, drawings]: [Word[], Line[], Drawing[]] = [[], [], []];
+  for (const g of list) {
+    const [w, l] = [words.length, lines.length];
+    words.push(...g.words.map((word) => ({ ...word, line: word.line + l })));
+    lines.push(...g.lines.map((line) => ({ ...line, words: line.words.map((i) => i + w) })));
+    drawings.push(...g.drawings);
+  }
+  return { words, lines, drawings };
+}
+
+/** One sheet of paper: a page, or a sticky note. */
+function groupSheet(all: readonly (Stroke | PlainStroke)[]): Grouping {
   const shapes = all.filter((ink): ink is Stroke => 'pts' in ink && isDecorative(ink) && ink.pen.kind !== 'highlighter');
   const grouping = groupWritten(all.filter((s) => !('pts' in s && isDecorative(s))));
   return shapes.length ? { ...grouping, drawings: withShapes(grouping.drawings, shapes) } : grouping;

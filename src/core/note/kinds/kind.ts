@@ -3,12 +3,13 @@ import type { z } from 'zod';
 import type { Rub } from '../../ink/erase';
 import type { Affine } from '../../ink/transform';
 import type { PlacedBase } from '../../ink/stroke';
+import type { Block, Figure } from './drawn';
 
 /**
- * Layers of a page between its sheet and what lies on top, from below: highlighter, areas of colour and filled loops, things, ink, and what is
- * to lie over all ink.
+ * Layers of a page between its sheet and what lies on top, from below: sticky notes, highlighter, areas of colour and filled loops, things, ink, and what is
+ * to lie over all ink. What was lifted has all of them once more, above the rest: a sticky note and what is on it.
  */
-export const LAYERS = ['under', 'area', 'thing', 'ink', 'over'] as const;
+export const LAYERS = ['slip', 'under', 'area', 'thing', 'ink', 'over'] as const;
 export type Layer = (typeof LAYERS)[number];
 
 export interface Kind<T extends PlacedBase = PlacedBase> {
@@ -33,6 +34,12 @@ export interface Kind<T extends PlacedBase = PlacedBase> {
   copied?(it: T, to: (id: string) => string | null): T;
   /** Hashes of the pictures and files that it shows; none when absent. */
   contents?(it: T): readonly string[];
+  /** What it looks like, where it is neither ink, nor a picture, nor typed lines. */
+  figures?(it: T): readonly Figure[];
+  /** Text that stands in it. */
+  blocks?(it: T): readonly Block[];
+  /** One that was read from a record or a file; null when its fields are none of its kind. Strokes and areas are read by their points. */
+  read?(base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): T | null;
   /** Says nothing by itself and is never part of a word. */
   isDecoration(it: T): boolean;
 }

@@ -1,17 +1,27 @@
 /** The kinds of things that lie on a page, and what is the same for all of them. */
-import { growBox, placedOrder, type Box, type PlacedBase, type Stroke } from '../../ink/stroke';
+import { growBox, placedOrder, pointsOf, type Box, type PlacedBase, type Stroke } from '../../ink/stroke';
 import type { Rub } from '../../ink/erase';
 import type { Affine } from '../../ink/transform';
 import { areaKind, type Area } from './area';
+import type { Block, Figure } from './drawn';
 import { LAYERS, type Kind, type Layer } from './kind';
 import { pictureKind, type Picture } from './picture';
+import { covers, slipKind, type Slip } from './slip';
 import { strokeKind } from './stroke';
 import { typedKind, type Typed } from './typed';
 import { unknownKind, type Unknown } from './unknown';
+import { placedSchema } from '../schema';
+import type { Look } from '../../text/faces';
 
-export type Placed = Stroke | Area | Picture | Typed | Unknown;
+export type Placed = Stroke | Area | Picture | Slip | Typed | Unknown;
 
-export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, typed: typedKind, unknown: unknownKind };
+export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, slip: slipKind, typed: typedKind, unknown: unknownKind };
+
+/** A thing that was read, by its kind and its fields; null when this program cannot read it. */
+export function readPlaced(of: string, base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): Placed | null {
+  const read = (KINDS as Readonly<Record<string, Kind | undefined>>)[of]?.read;
+  return read && placedSchema.safeParse(fields).success ? (read(base, fields) as Placed | null) : null;
+}
 
 export const kindOf = (it: Placed): Kind => KINDS[it.kind] as unknown as Kind;
 export const isStroke = (it: Placed): it is Stroke => it.kind === 'stroke';
@@ -19,15 +29,48 @@ export const strokesOf = (list: readonly Placed[]): readonly Stroke[] => (list.e
 
 const DEPTH = Object.fromEntries(LAYERS.map((l, i) => [l, i])) as Record<Layer, number>;
 export const layerOf = (it: Placed): Layer => kindOf(it).layer(it);
-/** Order of drawing: layer by layer, in each by time. */
-export const paintOrder = (a: Placed, b: Placed): number => DEPTH[layerOf(a)] - DEPTH[layerOf(b)] || placedOrder(a, b);
-/** What newly comes onto the page may be put on top of what is drawn; what lies lower has its place drawn anew. */
-export const liesOnTop = (it: Placed): boolean => DEPTH[layerOf(it)] >= DEPTH.ink;
+export const liftOf = (it: PlacedBase): number => it.lift ?? 0;
+/** Order of drawing: what was put back first, what was brought forward last; of one lift layer by layer, in each by time. */
+export const paintOrder = (a: Placed, b: Placed): number => liftOf(a) - liftOf(b) || DEPTH[layerOf(a)] - DEPTH[layerOf(b)] || placedOrder(a, b);
+/** What newly comes onto the page may be put on top of what is drawn; what lies lower, or below one of those `near` it, has its place drawn anew. */
+export const liesOnTop = (it: Placed, near: readonly Placed[]): boolean => DEPTH[layerOf(it)] >= DEPTH.ink && !near.some((other) => liftOf(other) > liftOf(it));
+
+/** What lies on a page in the order of drawing; highlighter that lies together comes together, since it is drawn as one. */
+export function drawingOrder(placed: readonly Placed[]): (Placed | readonly Stroke[])[] {
+  const out: (Placed | Stroke[])[] = [];
+  let light: Stroke[] | null = null;
+  for (const it of [...placed].sort(paintOrder)) {
+    if (!isStroke(it) || layerOf(it) !== 'under') {
+      light = null;
+      out.push(it);
+    } else if (light && liftOf(light[0]) === liftOf(it)) light.push(it);
+    else out.push((light = [it]));
+  }
+  return out;
+}
+export const isTogether = (it: Placed | readonly Stroke[]): it is readonly Stroke[] => Array.isArray(it);
 
 /** Lies under what is written and drawn, and makes way for it where both are touched. */
-export const isGround = (it: Placed): boolean => it.kind === 'picture' || layerOf(it) === 'area';
+export const isGround = (it: Placed): boolean => it.kind === 'picture' || it.kind === 'slip' || layerOf(it) === 'area';
 /** Stays where it is, whatever is taken hold of. */
-export const isLocked = (it: Placed): boolean => it.kind === 'picture' && it.locked === true;
+export const isLocked = (it: Placed): boolean => it.locked === true;
+
+const figures = new WeakMap<Placed, readonly Figure[]>();
+const blocks = new WeakMap<Placed, readonly Block[]>();
+
+/** What it looks like; worked out once. */
+export function figuresOf(it: Placed): readonly Figure[] {
+  let list = figures.get(it);
+  if (!list) figures.set(it, (list = kindOf(it).figures?.(it) ?? []));
+  return list;
+}
+
+/** Text that stands in it; laid out once. */
+export function textIn(it: Placed): readonly Block[] {
+  let list = blocks.get(it);
+  if (!list) blocks.set(it, (list = kindOf(it).blocks?.(it) ?? []));
+  return list;
+}
 
 export const isDecoration = (it: Placed): boolean => kindOf(it).isDecoration(it);
 /** What a thing covers with all that reaches beyond its box, mm. */
@@ -43,10 +86,67 @@ export function mapPlaced<T extends Placed>(it: T, m: Affine, page?: string): T 
   return page === undefined || page === mapped.page ? mapped : (Object.freeze({ ...mapped, page }) as unknown as T);
 }
 
-/** With something comes its whole group. */
+/** Text in it as it looks, piece by piece: whoever draws it needs these letters. */
+export const lettersIn = (it: Placed): readonly { readonly look: Look; readonly text: string }[] => (it.kind === 'typed' ? it.looks.map(([, look]) => ({ look, text: it.text })) : textIn(it).flatMap(({ lines }) => lines.flatMap((l) => l.pieces)));
+
+/** With something comes its whole group, and what lies on it. */
 export function withGroups<T extends PlacedBase>(chosen: readonly T[], all: readonly T[]): T[] {
   const groups = new Set(chosen.flatMap((s) => s.group ?? []));
-  if (!groups.size) return [...chosen];
   const ids = new Set(chosen.map((s) => s.id));
-  return all.filter((s) => ids.has(s.id) || (s.group !== undefined && groups.has(s.group)));
+  const held = groups.size ? all.filter((s) => ids.has(s.id) || (s.group !== undefined && groups.has(s.group))) : chosen;
+  for (const s of held) ids.add(s.id);
+  return all.some((s) => s.on !== undefined && ids.has(s.on) && !ids.has(s.id)) ? all.filter((s) => ids.has(s.id) || (s.on !== undefined && ids.has(s.on))) : [...held];
 }
+
+const seen = new WeakMap<readonly Placed[], readonly Placed[]>();
+
+/** Without what lies on sticky notes that are folded; the same list where there are none. */
+export function inSight(all: readonly Placed[]): readonly Placed[] {
+  let list = seen.get(all);
+  if (!list) {
+    const folded = new Set(all.flatMap((it) => (it.kind === 'slip' && it.folded ? [it.id] : [])));
+    seen.set(all, (list = folded.size ? all.filter((it) => it.on === undefined || !folded.has(it.on)) : all));
+  }
+  return list;
+}
+
+/** The uppermost sticky note at a place of a page, mm; null where there is none. */
+export function slipAt(all: readonly Placed[], x: number, y: number): Slip | null {
+  let found: Slip | null = null;
+  for (const it of all) if (it.kind === 'slip' && (!found || paintOrder(it, found) > 0) && covers(it, x, y)) found = it;
+  return found;
+}
+
+/** Without what a sticky note hides at a place of the page, mm. */
+export function uncoveredAt<T extends Placed>(list: readonly T[], x: number, y: number): T[] {
+  const slip = slipAt(list, x, y);
+  return slip ? list.filter((it) => paintOrder(it, slip) >= 0) : [...list];
+}
+
+/** The place by which something belongs to a sticky note: where the pen came down for ink, else its middle; mm. */
+function holdOf(it: Placed): readonly [number, number] {
+  const { n, xy } = isStroke(it) ? pointsOf(it) : { n: 0, xy: [0, 0] };
+  return n ? [xy[0] / 100, xy[1] / 100] : [(it.box[0] + it.box[2]) / 2, (it.box[1] + it.box[3]) / 2];
+}
+
+/** Things as they belong to what they now lie on, `all` being all that is on their page: to the sticky note under them, or to none. */
+export function settled(placed: readonly Placed[], all: readonly Placed[]): Placed[] {
+  if (!all.some((it) => it.kind === 'slip')) return placed.some((it) => it.on !== undefined) ? placed.map((it) => laidOn(it, null)) : [...placed];
+  return placed.map((it) => {
+    if (it.kind === 'slip' || it.kind === 'unknown') return it;
+    const slip = slipAt(all, ...holdOf(it));
+    return laidOn(it, slip?.folded ? null : slip);
+  });
+}
+
+/** Something on a sticky note, or on none; of what was brought forward by hand that stays. */
+export function laidOn<T extends Placed>(it: T, slip: Slip | null): T {
+  if (it.on === slip?.id && (!slip || liftOf(it) === liftOf(slip))) return it;
+  const { on, lift, ...plain } = it;
+  const own = on === undefined && lift !== undefined ? { lift } : {};
+  return Object.freeze(slip ? { ...plain, on: slip.id, ...(liftOf(slip) ? { lift: liftOf(slip) } : {}) } : { ...plain, ...own }) as unknown as T;
+}
+
+/** Above all that was lifted on a page. */
+export const topLift = (all: readonly Placed[]): number => all.reduce((top, it) => Math.max(top, liftOf(it)), 0);
+export const lowestLift = (all: readonly Placed[]): number => all.reduce((low, it) => Math.min(low, liftOf(it)), 0);

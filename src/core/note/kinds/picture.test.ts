@@ -1,5 +1,6 @@
 import { readBundle, writeBundle } from '../../formats/bundle';
 import { sha256Hex } from '../../hash';
+import { inLoop } from '../../ink/lasso';
 import { around, move } from '../../ink/transform';
 import { contentsOf } from '../contents';
 import { applyEdit, noteOf } from '../edit';
@@ -44,7 +45,8 @@ test('rubbing spares it, a loop takes it whole, and what is locked stays', () =>
   const it = picture();
   expect(pictureKind.isCrossed(it, { x0: 20, y0: 30, x1: 90, y1: 80, radius: 3 })).toBe(false);
   expect(pictureKind.shareIn(it, (x) => x < 60.1)).toBeCloseTo(0.6, 5);
-  expect(pictureKind.shareIn(picture({ locked: true }), () => true)).toBe(0);
+  const loop = [[0, 0], [150, 0], [150, 150], [0, 150]] as const;
+  expect(inLoop([it, picture({ id: 'p2', locked: true })], loop).map((p) => p.id)).toEqual(['p1']);
   expect([layerOf(it), layerOf(picture({ over: true }))]).toEqual(['thing', 'over']);
 });
 

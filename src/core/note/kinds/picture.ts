@@ -1,8 +1,9 @@
 /** A picture on a page: moved, scaled, turned, mirrored and cropped without its content being touched. */
 import { z } from 'zod';
 import { insidePolygon } from '../../ink/polygon';
-import { apply, around, type Affine } from '../../ink/transform';
+import { apply, around } from '../../ink/transform';
 import { distanceToBox, type Box, type PlacedBase } from '../../ink/stroke';
+import { affineOf, matrixBy, type Matrix } from './drawn';
 import type { Kind } from './kind';
 
 export interface Picture extends PlacedBase {
@@ -15,14 +16,12 @@ export interface Picture extends PlacedBase {
   readonly held?: boolean;
   /** Width and height of all of it, px. */
   readonly px: readonly [number, number];
-  /** From the unit square (its upper left corner is 0, 0) to mm of the page: a, b, c, d, e, f of x = a u + c v + e, y = b u + d v + f. */
-  readonly m: readonly [number, number, number, number, number, number];
+  /** From the unit square (its upper left corner is 0, 0) to mm of the page. */
+  readonly m: Matrix;
   /** What of it is shown: corners of a closed loop in its unit square, u and v in turn; all of it without. */
   readonly crop?: readonly number[];
   /** It lies over the ink instead of under it. */
   readonly over?: boolean;
-  /** It stays where it is, whatever is taken hold of. */
-  readonly locked?: boolean;
   /** What the file was called. */
   readonly name?: string;
   /** What stands in it, where it was set from text. */
@@ -43,12 +42,10 @@ const schema = z.looseObject({
   m: z.tuple([finite, finite, finite, finite, finite, finite]),
   crop: z.array(unit).min(6).max(2000).refine((c) => c.length % 2 === 0).optional(),
   over: z.boolean().optional(),
-  locked: z.boolean().optional(),
   name: z.string().max(300).optional(),
   text: z.string().max(20_000).optional(),
 });
 
-const affineOf = ([a, b, c, d, e, f]: Picture['m']): Affine => ({ a, b, c, d, e, f });
 const WHOLE = [0, 0, 1, 0, 1, 1, 0, 1];
 
 /** Corners of what is shown, mm. */
@@ -64,12 +61,6 @@ function boxOf(it: Pick<Picture, 'm' | 'crop'>): Box {
 }
 
 export const makePicture = (it: Omit<Picture, 'kind' | 'pts' | 'box' | 'ms'>): Picture => Object.freeze({ ...it, kind: 'picture', pts: NO_POINTS, box: boxOf(it), ms: 0 });
-
-/** One that was read from a record; null when its fields are none of a picture's. */
-export function readPicture(base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): Picture | null {
-  const known = schema.safeParse(fields);
-  return known.success ? makePicture({ ...base, ...(known.data as Omit<Picture, keyof PlacedBase | 'kind' | 'pts'>) }) : null;
-}
 
 /** Width and height of all of it as it lies on the page, mm, however it is turned. */
 export const sizeOf = ({ m: [a, b, c, d] }: Pick<Picture, 'm'>): { w: number; h: number } => ({ w: Math.hypot(a, b), h: Math.hypot(c, d) });
@@ -112,15 +103,15 @@ export const pictureKind: Kind<Picture> = {
   rubbed: () => null,
   kept: (it) => it,
   shareIn(it, isInside) {
-    if (it.locked) return 0;
     const [l, t, r, b] = it.box;
     let inside = 0;
     for (let i = 0; i < 25; i++) if (isInside(l + ((i % 5) / 4) * (r - l), t + (Math.floor(i / 5) / 4) * (b - t))) inside++;
     return inside / 25;
   },
-  map(it, { a, b, c, d, e, f }) {
-    const [ma, mb, mc, md, me, mf] = it.m;
-    return makePicture({ ...it, m: [a * ma + c * mb, b * ma + d * mb, a * mc + c * md, b * mc + d * md, a * me + c * mf + e, b * me + d * mf + f] });
+  map: (it, m) => makePicture({ ...it, m: matrixBy(it.m, m) }),
+  read(base, fields) {
+    const known = schema.safeParse(fields);
+    return known.success ? makePicture({ ...base, ...(known.data as unknown as Omit<Picture, keyof PlacedBase | 'kind' | 'pts'>) }) : null;
   },
   contents: ({ content, moves }) => (moves === undefined ? [content] : [content, moves]),
   isDecoration: () => true,

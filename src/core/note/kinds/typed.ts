@@ -4,11 +4,12 @@
  */
 import { z } from 'zod';
 import { insidePolygon } from '../../ink/polygon';
-import { apply, type Affine } from '../../ink/transform';
+import { apply } from '../../ink/transform';
 import { distanceToBox, type Box, type PlacedBase } from '../../ink/stroke';
 import { FACES, MM_PER_PT, type Look } from '../../text/faces';
 import { laidOut, letterAt, letterX, type Line, type Run } from '../../text/layout';
 import type { Stamp } from '../../time/timeline';
+import { affineOf, matrixBy, within, type Matrix } from './drawn';
 import type { Kind } from './kind';
 
 /** Letters that were typed on end: the moment of the first, and of each its distance from it, ms. */
@@ -27,8 +28,8 @@ export interface Typed extends PlacedBase {
   readonly flow: string;
   /** Where it stands in its flow. */
   readonly n: number;
-  /** From its own place (mm; the left edge, a line's distance above the first foot line) to the page: a, b, c, d, e, f of x = a u + c v + e, y = b u + d v + f. */
-  readonly m: readonly [number, number, number, number, number, number];
+  /** From its own place (mm; the left edge, a line's distance above the first foot line) to the page. */
+  readonly m: Matrix;
   /** Its longest line and the distance of its lines, mm. */
   readonly width: number;
   readonly pitch: number;
@@ -82,8 +83,6 @@ export function linesOf(it: Typed): readonly Line[] {
 /** The largest look of a line, mm: how high it reaches. */
 const heightOf = (it: Pick<Typed, 'looks'>): number => Math.max(...it.looks.map(([, look]) => look.size)) * MM_PER_PT;
 
-const affineOf = ([a, b, c, d, e, f]: Typed['m']): Affine => ({ a, b, c, d, e, f });
-
 /** Corners of its line `i` on the page, mm, from the upper left one clockwise; of all lines without. */
 export function cornersOf(it: Typed, i?: number): [number, number][] {
   const lines = linesOf(it);
@@ -116,16 +115,6 @@ export function makeTyped(it: Omit<Typed, 'kind' | 'pts' | 'box' | 'ms'>): Typed
 /** Longer than this nobody is at one line, ms. */
 const LONGEST_MS = 600_000;
 
-/** One that was read from a record; null when its fields are none of a typed line's. */
-export function readTyped(base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): Typed | null {
-  const known = schema.safeParse(fields);
-  if (!known.success) return null;
-  const { text, looks, times } = known.data;
-  const letters = looks.reduce((n, [k]) => n + k, 0);
-  const timed = times.reduce((n, { t }) => n + t.length, 0);
-  return letters === text.length && timed === text.length ? makeTyped({ ...base, ...(known.data as unknown as Omit<Typed, keyof PlacedBase | 'kind' | 'pts'>) }) : null;
-}
-
 export interface Moment {
   readonly stamp: Stamp | null;
   readonly wall: number;
@@ -141,15 +130,9 @@ export function momentOf(it: Typed, index: number): Moment {
   return { stamp: it.stamp, wall: it.wall };
 }
 
-/** From a place of the page to its own, mm. */
-function within({ m: [a, b, c, d, e, f] }: Typed, x: number, y: number): [number, number] {
-  const det = a * d - b * c || 1;
-  return [(d * (x - e) - c * (y - f)) / det, (a * (y - f) - b * (x - e)) / det];
-}
-
 /** The line and letter at a place of the page, mm; the nearest. */
 export function letterOn(it: Typed, x: number, y: number): { line: number; index: number } {
-  const [u, v] = within(it, x, y);
+  const [u, v] = within(it.m, x, y);
   const lines = linesOf(it);
   const line = Math.min(lines.length - 1, Math.max(0, Math.floor(v / it.pitch - HANG / 2)));
   return { line, index: letterAt(lines[line], u) };
@@ -160,7 +143,7 @@ export function caretOn(it: Typed, x: number, y: number): number {
   const { line, index } = letterOn(it, x, y);
   const l = linesOf(it)[line];
   if (index >= l.to) return index;
-  return within(it, x, y)[0] > (letterX(l, index) + letterX(l, index + 1)) / 2 ? index + 1 : index;
+  return within(it.m, x, y)[0] > (letterX(l, index) + letterX(l, index + 1)) / 2 ? index + 1 : index;
 }
 
 /** The word around a letter: its first letter. */
@@ -197,9 +180,14 @@ export const typedKind: Kind<Typed> = {
     for (let i = 0; i < 27; i++) if (isInside(l + ((i % 9) / 8) * (r - l), t + ((Math.floor(i / 9) + 0.5) / 3) * (b - t))) inside++;
     return inside / 27;
   },
-  map(it, { a, b, c, d, e, f }) {
-    const [ma, mb, mc, md, me, mf] = it.m;
-    return makeTyped({ ...it, m: [a * ma + c * mb, b * ma + d * mb, a * mc + c * md, b * mc + d * md, a * me + c * mf + e, b * me + d * mf + f] });
+  map: (it, m) => makeTyped({ ...it, m: matrixBy(it.m, m) }),
+  read(base, fields) {
+    const known = schema.safeParse(fields);
+    if (!known.success) return null;
+    const { text, looks, times } = known.data;
+    const letters = looks.reduce((n, [k]) => n + k, 0);
+    const timed = times.reduce((n, { t }) => n + t.length, 0);
+    return letters === text.length && timed === text.length ? makeTyped({ ...base, ...(known.data as unknown as Omit<Typed, keyof PlacedBase | 'kind' | 'pts'>) }) : null;
   },
   isDecoration: () => false,
 };

@@ -13,11 +13,9 @@ import { asciiJson, NewerError, parseJson, RecordError, splitRecord, versionOf }
 import type { Gone } from '../edit';
 import { binaryOf, textOf } from '../binaryText';
 import { areaInDisguise, areaKind } from '../kinds/area';
-import { KINDS, type Placed } from '../kinds/kinds';
-import { readPicture } from '../kinds/picture';
-import { readTyped } from '../kinds/typed';
+import { KINDS, readPlaced, type Placed } from '../kinds/kinds';
 import { strokeKind } from '../kinds/stroke';
-import { penSchema } from '../schema';
+import { penSchema, placedSchema } from '../schema';
 import { freshHybrid, type Past, type Version } from '../version';
 
 const VERSION = 2;
@@ -198,16 +196,10 @@ export function readInk(text: string): InkRead {
       if (of === 'area') {
         const mine = areaKind.schema.safeParse(about);
         const outline = measured(pts);
-        if (mine.success && outline.n > 0) return { ...base, ...(mine.data as { fill: string }), kind: 'area', box: outline.box, ms: 0 };
+        if (mine.success && placedSchema.safeParse(about).success && outline.n > 0) return { ...base, ...(mine.data as { fill: string }), kind: 'area', box: outline.box, ms: 0 };
       }
-      if (of === 'picture') {
-        const picture = readPicture(base, about);
-        if (picture) return picture;
-      }
-      if (of === 'typed') {
-        const typed = readTyped(base, about);
-        if (typed) return typed;
-      }
+      const known = readPlaced(of, base, about);
+      if (known) return known;
       const box = (Array.isArray(about.box) && about.box.length === 4 ? about.box : pts.length && of in KINDS ? measured(pts).box : [0, 0, 0, 0]) as unknown as Box;
       return { ...base, kind: 'unknown', of, fields: about, box, ms: 0 };
     });

@@ -2,6 +2,7 @@
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { toolsSlice } from '../../../store/slices';
+import { addSlip } from '../../../store/slips';
 import { useAppDispatch, useAppSelector, useAppStore } from '../../../store/store';
 import { Icon } from '../../../ui/icons';
 import { textPx } from '../../../ui/textScale';
@@ -55,6 +56,7 @@ function AddTiles() {
   return (
     <View role="group" aria-label="Add" style={styles.tiles}>
       <Plain name="Typed text" icon="typed" on={typing} toggles disabled={idle} onPress={() => dispatch(toolsSlice.actions.toolChosen(typing ? 'pen' : 'type'))} />
+      <Plain name="Sticky note" icon="slip" disabled={idle} onPress={() => dispatch(addSlip())} />
     </View>
   );
 }

@@ -10,12 +10,14 @@ import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fi
 import { originOfSelected, showOrigin, startCutOut, takeOverSelected } from '../../../store/takingOver';
 import { TINTS } from '../../../core/ink/inks';
 import { isStroke } from '../../../core/note/kinds/kinds';
-import { holdStill, layOver, lockSelected, mirrorSelected, selectedPictures, showWhole, startCropping } from '../../../store/picturesOnPage';
+import { holdStill, layOver, mirrorSelected, selectedPictures, showWhole, startCropping } from '../../../store/picturesOnPage';
 import { offeredColors } from '../../../store/cup';
 import { NoteChooser } from '../pages/NoteChooser';
+import { selectedSlips, slipFromSelection } from '../../../store/slips';
 import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
+import { ArrangeOptions, SlipOptions } from './ThingOptions';
 import { TypeOptions } from './TypeOptions';
 import { textPx } from '../../../ui/textScale';
 
@@ -33,8 +35,8 @@ export function Options({ onPaste, onAll, onWeb }: OptionsProps) {
   const { tool } = useAppSelector((s) => s.tools);
   const write = useAppSelector((s) => s.note.mode === 'write' && !s.note.following);
   const sheet = useAppSelector((s) => s.tools.sheet);
-  if (!write || sheet !== 'none') return null;
-  const row = tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} onWeb={onWeb} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : tool === 'type' ? <TypeOptions /> : null;
+  if (!write || (sheet !== 'none' && sheet !== 'arrange')) return null;
+  const row = sheet === 'arrange' ? <ArrangeOptions /> : tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} onWeb={onWeb} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : tool === 'type' ? <TypeOptions /> : null;
   if (!row) return null;
   return (
     <View role="toolbar" aria-label="Options of the tool" style={[styles.row, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
@@ -84,7 +86,10 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
   const headed = useAppSelector((s) => selected(s).some((k) => s.note.note!.header.headings?.some((h) => h.strokes.includes(k.id))));
   const clipboard = useAppSelector((s) => s.clipboard !== null);
   const pictures = useAppSelector((s) => selectedPictures(s).length > 0);
-  const inked = useAppSelector((s) => selected(s).some((k) => k.kind !== 'picture'));
+  const inked = useAppSelector((s) => selected(s).some((k) => isStroke(k) || k.kind === 'typed' || k.kind === 'area'));
+  const slips = useAppSelector((s) => selectedSlips(s).length > 0);
+  const loose = useAppSelector((s) => selected(s).some((k) => k.kind !== 'slip' && k.on === undefined));
+  const many = useAppSelector((s) => selected(s).length > 1);
   const beside = useAppSelector((s) => s.beside.note !== null);
   const origin = useAppSelector(originOfSelected);
   if (!some) {
@@ -99,6 +104,7 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
   return (
     <>
       {pictures && <PictureOptions />}
+      {slips && <SlipOptions />}
       {inked && <ColorsOfSelection />}
       {inked && <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />}
       {beside && <Words name="Take over" onPress={() => dispatch(takeOverSelected())} />}
@@ -113,7 +119,9 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
       </DeckButton>
       <Bar />
       {inked && <Words name="Tidy" onPress={() => dispatch(tidySelected())} />}
-      <Words name={grouped ? 'Ungroup' : 'Group'} onPress={() => dispatch(grouped ? ungroupSelected() : groupSelected())} />
+      {many && <Words name={grouped ? 'Ungroup' : 'Group'} onPress={() => dispatch(grouped ? ungroupSelected() : groupSelected())} />}
+      {loose && <Words name="Onto a slip" onPress={() => dispatch(slipFromSelection())} />}
+      <Words name="Arrange" onPress={() => dispatch(set({ sheet: 'arrange' }))} />
       {inked && <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />}
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
     </>
@@ -138,7 +146,6 @@ function PictureOptions() {
       {one && <Words name="Crop by a loop" onPress={() => dispatch(startCropping('loop'))} />}
       {isCropped && <Words name="Show all of it" onPress={() => dispatch(showWhole())} />}
       {moving !== null && <Words name={moving ? 'Hold still' : 'Let it move'} onPress={() => dispatch(holdStill(moving))} />}
-      <Words name="Lock in place" onPress={() => dispatch(lockSelected())} />
       <Bar />
     </>
   );

@@ -11,6 +11,7 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { WIDE } from '../../../ui/theme';
 import { NoteChooser } from './NoteChooser';
 import { Outline } from './Outline';
+import { Things } from './Things';
 import { InkPicture } from '../../../ui/InkPicture';
 import { useLive } from '../../../ui/useLive';
 import { pageShown } from '../shown';
@@ -21,7 +22,7 @@ import { Dialog, useDialogName } from '../../../ui/Dialog';
 /** So many headings stand above the pages. */
 const HEADINGS_SHOWN = 6;
 
-type Shown = 'pages' | 'bookmarks' | 'outline';
+type Shown = 'pages' | 'bookmarks' | 'outline' | 'things';
 
 export interface PagesOverviewProps {
   goTo: (index: number) => void;
@@ -79,10 +80,13 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
           { value: 'pages', label: `All ${pages.length}` },
           { value: 'bookmarks', label: 'Bookmarks' },
           { value: 'outline', label: 'Outline' },
+          { value: 'things', label: 'Things' },
         ]}
         style={styles.tabs}
       />
-      {shown === 'outline' ? (
+      {shown === 'things' ? (
+        <Things writes={writes} onOpen={openPlace} />
+      ) : shown === 'outline' ? (
         <Outline
           writes={writes}
           onOpen={openPlace}
@@ -115,7 +119,7 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
           )}
         />
       )}
-      {writes && shown !== 'outline' && (
+      {writes && shown !== 'outline' && shown !== 'things' && (
         <View role="toolbar" aria-label="What to do with the chosen pages" style={[styles.bar, { borderColor: colors.outlineVariant, backgroundColor: colors.elevation.level2 }]}>
           {ids.length === 0 ? (
             <>

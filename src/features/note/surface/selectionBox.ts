@@ -29,6 +29,15 @@ interface Picture {
   done: number;
 }
 
+const KIND_NAMES: Readonly<Record<Placed['kind'], readonly [string, string]>> = { stroke: ['stroke', 'strokes'], area: ['area', 'areas'], picture: ['picture', 'pictures'], slip: ['sticky note', 'sticky notes'], typed: ['typed line', 'typed lines'], unknown: ['thing', 'things'] };
+
+/** What is selected, kind by kind. */
+function counted(placed: readonly Placed[]): string {
+  const by = new Map<Placed['kind'], number>();
+  for (const { kind } of placed) by.set(kind, (by.get(kind) ?? 0) + 1);
+  return [...by].map(([kind, n]) => `${n} ${KIND_NAMES[kind][n === 1 ? 0 : 1]}`).join(', ');
+}
+
 export class SelectionBox {
   private readonly el = document.createElement('div');
   private readonly lift = document.createElement('canvas');
@@ -100,8 +109,7 @@ export class SelectionBox {
     if (this.dragging) return;
     const fresh = this.view !== view || !this.el.isConnected;
     [this.view, this.placed, this.box] = [view, placed, box];
-    const count = placed.length;
-    this.el.setAttribute('aria-label', `Selection of ${count} ${count === 1 ? 'stroke' : 'strokes'}. Arrow keys move it, with Shift further.`);
+    this.el.setAttribute('aria-label', `Selection of ${counted(placed)}. Arrow keys move it, with Shift further.`);
     if (fresh) {
       view.el.append(this.el);
       // The keys go to what was just selected.

@@ -7,6 +7,7 @@ import type { PenSetting } from '../../../core/ink/pen';
 import type { Shape, Vec } from '../../../core/ink/shapes/shape';
 import type { StripSetting } from '../../../core/ink/strip';
 import type { Box, Stroke } from '../../../core/ink/stroke';
+import type { Slip } from '../../../core/note/kinds/slip';
 import type { Affine } from '../../../core/ink/transform';
 import type { Edit, Note } from '../../../core/note/edit';
 import type { Placed } from '../../../core/note/kinds/kinds';
@@ -87,6 +88,7 @@ export interface ToolEvents {
   /** Of the selected picture only what lies in the loop (mm) is shown. */
   crop(page: string, loop: readonly Vec[]): void;
   fill(page: string, x: number, y: number, time: number): void;
+  unfold(slip: Slip): void;
   /** Something was scratched out: says so, with a way back. */
   scratched(words: number): void;
   /** Erasing is done; the pen comes back where the writer wants it. */

@@ -4,7 +4,7 @@
  */
 import { PX_PER_MM } from '../../../core/ink/ruler';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
-import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
+import { coveredBy, inSight, lettersIn, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { NEW_PAPER, type Heading } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
@@ -155,7 +155,7 @@ export class Surface {
     this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools), type: new TypeTool(tools) };
     this.typing = this.makeTyping();
     // What was drawn in the system's letters, before its own came.
-    this.stopFaces = watchFaces(() => this.layout.pages.forEach((view) => view.placed.some((it) => it.kind === 'typed') && this.invalidate(view)));
+    this.stopFaces = watchFaces(() => this.layout.pages.forEach((view) => view.placed.some((it) => lettersIn(it).length > 0) && this.invalidate(view)));
     this.selection = new SelectionBox(tools, (dx, dy) => events.nudge(dx, dy), (view, x, y) => this.touchWithTool(view, x, y));
     this.ruler = new RulerView(() => this.layout.scale);
     window.addEventListener('keydown', this.keyed);
@@ -505,7 +505,7 @@ export class Surface {
 
   private updatePage(view: PageView, before: SurfaceState | null): void {
     const state = this.state!;
-    const next = state.note.ink[view.page.id] ?? [];
+    const next = inSight(state.note.ink[view.page.id] ?? []);
     if (next !== view.placed) {
       const had = view.placed;
       view.placed = next;

@@ -209,7 +209,7 @@ export class PageTiles {
   /** Puts something on top of what is drawn, when it is the newest or has just been heard. What goes under the ink has its place drawn anew. */
   add(it: Placed, index: InkIndex, look: Look): void {
     const box = coveredBy(it);
-    const under = !liesOnTop(it);
+    const under = !liesOnTop(it, index.inBox(box));
     for (const tile of this.tiles.values()) {
       if (!boxesMeet(tile.box, box)) continue;
       if (under) {

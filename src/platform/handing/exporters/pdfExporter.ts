@@ -5,7 +5,7 @@ import type { PdfBook, PdfPicture, PdfSheet, SetText } from '../../../core/forma
 import { namesOf, tagsOf } from '../../../core/formats/named';
 import { inkColor } from '../../../core/ink/inks';
 import { faceName, fontFiles as filesOfFace } from '../../../core/text/faces';
-import type { Placed } from '../../../core/note/kinds/kinds';
+import { lettersIn, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { timedLines } from '../../../core/review/timedLines';
 import { MARK_WORDS } from '../../../core/review/markWords';
@@ -41,7 +41,7 @@ async function forPdf(bytes: Uint8Array): Promise<PdfPicture> {
 
 /** Of the typed text that is written. */
 async function facesUsed(shown: readonly { readonly placed: readonly Placed[] }[]): Promise<Map<string, Uint8Array[]>> {
-  const looks = new Map(shown.flatMap(({ placed }) => placed.flatMap((it) => (it.kind === 'typed' ? it.looks.map(([, look]) => [faceName(look), look] as const) : []))));
+  const looks = new Map(shown.flatMap(({ placed }) => placed.flatMap((it) => lettersIn(it).map(({ look }) => [faceName(look), look] as const))));
   const faces = new Map<string, Uint8Array[]>();
   for (const [name, look] of looks) faces.set(name, await Promise.all(filesOfFace(look).map(async (f) => new Uint8Array(await (await ownFile(`/fonts/${f}.woff`)).arrayBuffer()))));
   return faces;

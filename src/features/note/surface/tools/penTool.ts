@@ -9,13 +9,13 @@ import { isOpen, isStraight, mapShape, pointsAlong, sizeText, snapShape, type Sh
 import { makeStroke, type Stroke } from '../../../../core/ink/stroke';
 import { attach } from '../../../../core/note/anchors';
 import { placed } from '../../../../core/ink/transform';
-import { strokesOf } from '../../../../core/note/kinds/kinds';
+import { slipAt, strokesOf } from '../../../../core/note/kinds/kinds';
 import { addPages } from '../../../../core/note/pages';
 import { newPage } from '../../../../core/note/schema';
 import type { Stamp } from '../../../../core/time/timeline';
 import { lookOf } from '../../../../platform/drawing/pageLook';
 import type { PageView } from '../pageView';
-import type { At, Tool, ToolHost } from './tool';
+import { touchMm, type At, type Tool, type ToolHost } from './tool';
 
 /** Writing this close to the end of the last page brings the next one, mm. */
 const NEAR_END_MM = 50;
@@ -210,7 +210,7 @@ export class PenTool implements Tool {
       extras = { shape };
     } else if (this.straight) points = this.straightened(points);
     else if (host.state.scratchOut && !this.edge) {
-      const groups = view.wordsFrom?.of === view.placed ? view.wordsFrom.grouping.words.map((w) => w.strokes) : [];
+      const groups = view.wordsFrom?.of === host.state.note.ink[view.page.id] ? view.wordsFrom.grouping.words.map((w) => w.strokes) : [];
       const gone = scratched(points, strokesOf(view.placed), groups);
       if (gone.length) {
         const ids = new Set(gone.map((s) => s.id));
@@ -220,6 +220,12 @@ export class PenTool implements Tool {
       }
     }
     const { note } = host.state;
+    // A touch on the tab of a folded sticky note opens it.
+    const tab = this.length < touchMm(host.scale) ? slipAt(view.placed, points.xy[0] / 100, points.xy[1] / 100) : null;
+    if (tab?.folded) {
+      this.cancel();
+      return events.unfold(tab);
+    }
     // What is written along with sound that came from a file was not written before.
     const along = note.header.takes.some((t) => t.id === stamp?.take && t.brought);
     const stroke: Stroke = { ...this.strokeOf(points, newId()), stamp, ...extras, ...(isSecond && !along ? { second: true } : {}) };

@@ -1,7 +1,8 @@
 /** Where the caret is on the pages: opens the editor over a flow, or a new one on the ruling, and keeps it in step with the note. */
 import { newId } from '../../../../core/id';
 import { PX_PER_MM } from '../../../../core/ink/ruler';
-import type { Placed } from '../../../../core/note/kinds/kinds';
+import { slipAt, type Placed } from '../../../../core/note/kinds/kinds';
+import { textPlace } from '../../../../core/note/kinds/slip';
 import { boxOfLine, caretOn, linesOf, type Typed } from '../../../../core/note/kinds/typed';
 import { linesToWriteOn } from '../../../../core/note/paper';
 import { MM_PER_PT } from '../../../../core/text/faces';
@@ -162,6 +163,8 @@ const placeOf = (it: Typed, view: PageView): Place => {
 /** On the ruling where there is one: the line below the touch is what the letters stand on. */
 function newPlace(view: PageView, x: number, y: number, { look }: Typing): Place {
   const { page } = view;
+  const slip = slipAt(view.placed, x, y);
+  if (slip && !slip.folded) return { flow: newId(), page: page.id, ...textPlace(slip, x, y, 1.4 * look.size * MM_PER_PT) };
   const ruling = linesToWriteOn(page, x);
   const size = look.size * MM_PER_PT;
   const pitch = ruling && ruling.spacing >= size ? ruling.spacing : 1.4 * size;

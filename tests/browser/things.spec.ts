@@ -1,0 +1,176 @@
+/** Things on a page: put down, written on, held, ordered, folded, and what becomes of what lies on them. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { expect, test, type BrowserContext, type Page } from '@playwright/test';
+import { atRest, blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { inkOnDisk } from '../helpers/disk';
+import { pageErrors } from '../helpers/tap';
+
+const AXE = readFileSync(createRequire(__filename).resolve('axe-core/axe.min.js'), 'utf8');
+let server: Awaited<ReturnType<typeof startServer>>;
+let context: BrowserContext;
+let page: Page;
+let pen: Pen;
+
+test.beforeAll(async () => {
+  server = await startServer();
+});
+test.afterAll(async () => {
+  await server.close();
+});
+test.afterEach(async () => {
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
+
+async function begin(viewport = PHONE): Promise<void> {
+  context = await startBrowser({ viewport });
+  page = context.pages()[0];
+  await page.goto(server.url);
+  await blankNote(page);
+  pen = await Pen.on(page);
+}
+
+const kept = async () => {
+  await saved(page);
+  return inkOnDisk(page);
+};
+const slips = async () => (await kept()).filter((it) => it.kind === 'slip');
+/** Where a place of the first page (mm) is on the screen, px. */
+async function at(x: number, y: number): Promise<{ x: number; y: number }> {
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  const k = box.width / 210;
+  return { x: box.x + x * k, y: box.y + y * k };
+}
+/** What is put into the middle of the view; gives its box, mm. */
+async function add(name: string): Promise<readonly number[]> {
+  const before = new Set((await kept()).map((it) => it.id));
+  await press(page, name);
+  await expect.poll(async () => (await kept()).filter((it) => !before.has(it.id)).length).toBe(1);
+  return (await kept()).find((it) => !before.has(it.id))!.box;
+}
+const scribbleAt = async (x: number, y: number) => {
+  const p = await at(x, y);
+  await pen.scribble(p.x, p.y, 12, 4);
+};
+
+for (const [name, viewport] of [['phone', PHONE], ['wide', WIDE]] as const) {
+  test(`a sticky note is put down, written on, typed on, moved, folded and taken back (${name})`, async () => {
+    await begin(viewport);
+    await scribbleAt(30, 60);
+    if (viewport === WIDE) await press(page, 'Add');
+    const [l, t] = await add('Sticky note');
+    // The pen is in hand: what is written on it is its own.
+    await scribbleAt(l + 8, t + 8);
+    await expect.poll(async () => (await kept()).filter((it) => it.on).length).toBe(1);
+    const [slip] = await slips();
+    expect((await kept()).map((it) => it.on ?? null).sort()).toEqual([null, null, slip.id].sort());
+
+    // Typed on, text keeps to its lines, and the paper grows with it.
+    await page.keyboard.press('t');
+    const text = await at(l + 8, t + 22);
+    await page.mouse.click(text.x, text.y);
+    await page.getByRole('textbox', { name: 'Typed text' }).waitFor();
+    await page.keyboard.insertText('The light at the mole was out from two until the tide turned. Ask the harbour office who saw it first, and write down the name of the ship that told us.');
+    await page.keyboard.press('Escape');
+    await expect.poll(async () => (await slips())[0].h).toBeGreaterThan(slip.h);
+    const typed = (await kept()).find((it) => it.kind === 'typed')!;
+    expect(typed.on).toBe(slip.id);
+    expect(typed.box[2]).toBeLessThan(slip.box[2]);
+
+    // Held by its paper all of it moves.
+    await press(page, 'Lasso');
+    const paper = await at(l + 55, t + 6);
+    await pen.stroke([paper]);
+    await page.getByTestId('selection').waitFor();
+    expect(await page.getByTestId('selection').getAttribute('aria-label')).toContain('1 sticky note');
+    const before = await kept();
+    await page.keyboard.press('Shift+ArrowDown');
+    await expect.poll(async () => (await slips())[0].box[1]).toBeCloseTo(t + 5, 1);
+    const after = new Map((await kept()).map((it) => [it.id, it]));
+    for (const it of before) expect(after.get(it.id)!.box[1] - it.box[1]).toBeCloseTo(it.on || it.kind === 'slip' ? 5 : 0, 1);
+
+    // Folded it is a tab, and its ink is out of reach; the pen opens it by a touch.
+    await button(page, 'Fold').click();
+    await expect.poll(async () => (await slips())[0].folded ?? false).toBe(true);
+    await button(page, 'Unfold').waitFor();
+    await page.keyboard.press('p');
+    const tab = await at(l + 5, t + 5 + 4);
+    await pen.stroke([tab]);
+    await expect.poll(async () => (await slips())[0].folded ?? false).toBe(false);
+    expect((await kept()).filter((it) => it.on === slip.id)).toHaveLength(2);
+
+    // One undo a step: opened, folded, moved.
+    for (let i = 0; i < 3; i++) await press(page, 'Undo');
+    await expect.poll(async () => (await slips())[0].box[1]).toBeCloseTo(t, 1);
+    expect((await slips())[0].folded).toBeUndefined();
+  });
+}
+
+test('what a sticky note hides is safe from pen and eraser; copied, deleted and brought back it is whole', async () => {
+  await begin(WIDE);
+  await press(page, 'Add');
+  const [l, t, r, b] = await add('Sticky note');
+  await scribbleAt(l + 10, t + 10);
+  await press(page, 'Lasso');
+  const paper = await at(r - 6, b - 6);
+  await pen.stroke([paper]);
+  await page.getByTestId('selection').waitFor();
+  // Deleted with what is on it, and brought back with it.
+  await button(page, 'Delete').click();
+  await expect.poll(async () => (await kept()).length).toBe(0);
+  await press(page, 'Undo');
+  await expect.poll(async () => (await kept()).length).toBe(2);
+  await pen.stroke([paper]);
+  await button(page, 'Duplicate').click();
+  await expect.poll(async () => (await slips()).length).toBe(2);
+  const [first, second] = (await slips()).sort((x, y) => x.wall - y.wall || x.lift - y.lift);
+  expect((await kept()).filter((it) => it.on === first.id)).toHaveLength(1);
+  expect((await kept()).filter((it) => it.on === second.id)).toHaveLength(1);
+  // The copy lies over the original, 6 mm on: an eraser over the hidden ink takes nothing of it.
+  await press(page, 'Eraser');
+  const [from, to] = [await at(l + 9, t + 9), await at(l + 13, t + 13)];
+  await pen.stroke([from, to]);
+  await atRest(page);
+  expect((await kept()).filter((it) => it.on === first.id)).toHaveLength(1);
+});
+
+test('of what is taken hold of a sticky note is made; things stand in order, in place, and share a look', async () => {
+  await begin(WIDE);
+  for (const [x, y] of [[30, 60], [60, 63], [110, 60]]) await scribbleAt(x, y);
+  await press(page, 'Lasso');
+  const loop = [[24, 52], [84, 52], [84, 74], [24, 74], [24, 52]];
+  await pen.stroke(await Promise.all(loop.map(([x, y]) => at(x, y))));
+  await page.getByTestId('selection').waitFor();
+  await button(page, 'Onto a slip').click();
+  await expect.poll(async () => (await slips()).length).toBe(1);
+  expect((await kept()).filter((it) => it.on)).toHaveLength(2);
+  // Beside all of it the touch lets go.
+  await pen.stroke([await at(160, 30)]);
+
+  // Flush at their upper edges.
+  await button(page, 'Select all').click();
+  await button(page, 'Arrange').click();
+  await button(page, 'Align: top').click();
+  const tops = async () => (await kept()).filter((it) => !it.on).map((it) => it.box[1].toFixed(2));
+  await expect.poll(async () => new Set(await tops()).size).toBe(1);
+  await button(page, 'Lock in place').click();
+  await expect.poll(async () => (await kept()).filter((it) => it.locked).length).toBe(4);
+  await pen.stroke([await at(112, 62)]);
+  await expect(page.getByTestId('selection')).toHaveCount(0);
+  await button(page, 'What to do with this note').click();
+  await page.getByRole('button', { name: 'Let locked things go' }).click();
+  await expect.poll(async () => (await kept()).filter((it) => it.locked).length).toBe(0);
+
+  // Listed with what is on it, folded from there, and gone to.
+  await press(page, 'Pages');
+  await page.getByRole('button', { name: 'Things' }).click();
+  const entry = page.getByRole('list', { name: 'Sticky notes' }).getByRole('listitem');
+  await expect(entry).toHaveCount(1);
+  await page.evaluate(AXE);
+  expect(await page.evaluate('axe.run().then((r) => r.violations.map((v) => v.id + ": " + v.nodes[0].html))')).toEqual([]);
+  await button(page, 'Fold the sticky note on page 1').click();
+  await expect.poll(async () => (await slips())[0].folded ?? false).toBe(true);
+  await entry.getByRole('button').first().click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+});
