@@ -86,6 +86,21 @@ export async function copyFile(file: Promise<Blob>, type: string): Promise<void>
   await navigator.clipboard.write([new ClipboardItem({ [type]: file })]);
 }
 
+/** Puts a table onto the clipboard: as text with tabs, and as a table for programs that take one. @throws what the browser says when it does not take it */
+export async function copyTable(text: string, html: string): Promise<void> {
+  const part = (content: string, type: string) => new Blob([content], { type });
+  await navigator.clipboard.write([new ClipboardItem({ 'text/plain': part(text, 'text/plain'), 'text/html': part(html, 'text/html') })]);
+}
+
+/** @throws Error with a clause where the browser does not show it */
+export async function readClipboardText(): Promise<string> {
+  try {
+    return await navigator.clipboard.readText();
+  } catch (e) {
+    throw new Error('the browser did not show it', { cause: e });
+  }
+}
+
 const asFile = (name: string, blob: Blob, type: string): File => new File([blob], name, { type });
 
 /** Whether the device's own sheet for sharing takes files of this kind. */

@@ -8,6 +8,7 @@ import type { Template } from '../core/note/template';
 import type { Box } from '../core/ink/stroke';
 import type { Placed } from '../core/note/kinds/kinds';
 import type { Slip } from '../core/note/kinds/slip';
+import type { CellPlace } from '../core/note/tableEdits';
 import type { Typed } from '../core/note/kinds/typed';
 import type { Look } from '../core/text/faces';
 import type { Heard } from '../core/audio/heard';
@@ -349,7 +350,7 @@ export const playbackSlice = createSlice({
 export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan' | 'type';
 
 /** What can stand above the deck, one at a time: the pens in a row, what the deck's row has no place for, the note's menu; the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom; lists, keys, paper, pages. */
-export type SheetName = 'add' | 'arrange' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
+export type SheetName = 'add' | 'arrange' | 'table' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
 
 export interface ToolsState {
   readonly tool: ToolName;
@@ -373,21 +374,23 @@ export interface ToolsState {
   readonly typing: { readonly look: Look; readonly list: Typed['list'] | null; readonly align: Typed['align'] | null };
   /** How the next sticky note looks. */
   readonly slip: Pick<Slip, 'tint' | 'shape' | 'paper'>;
+  /** The cells of a table that are typed into or held. */
+  readonly cells: { readonly page: string; readonly table: string; readonly from: CellPlace; readonly to: CellPlace } | null;
   /** The thing whose look was copied. */
   readonly copiedLook: Placed | null;
 }
 
 export const toolsSlice = createSlice({
   name: 'tools',
-  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null, fill: inkColor('Straw'), typing: { look: { face: 'sans', size: 12, color: inkColor('Navy') }, list: null, align: null }, slip: { tint: inkColor('Straw'), shape: 'rounded', paper: 'ruled' }, copiedLook: null } as ToolsState,
+  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null, fill: inkColor('Straw'), typing: { look: { face: 'sans', size: 12, color: inkColor('Navy') }, list: null, align: null }, slip: { tint: inkColor('Straw'), shape: 'rounded', paper: 'ruled' }, cells: null, copiedLook: null } as ToolsState,
   reducers: {
     set: (s, a: PayloadAction<Partial<ToolsState>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */
-    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, text: false, cropping: null, sheet: 'none', selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
+    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, text: false, cropping: null, sheet: 'none', cells: null, selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
     /** The strip takes the pen or the eraser; another tool would have nothing to do there. */
     stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
-    forgotten: (s) => ({ ...(s as ToolsState), selection: null, copiedLook: null }),
+    forgotten: (s) => ({ ...(s as ToolsState), selection: null, cells: null, copiedLook: null }),
     /** Another note was opened. */
-    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null }),
+    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null, cells: null }),
   },
 });

@@ -8,7 +8,7 @@ import { stampOf } from './recording';
 import { toolsSlice } from './slices';
 import type { RootState } from './state';
 import { middleInSight } from './takingOver';
-import { select, selected } from './tools';
+import { heldBy, select, selected } from './tools';
 import type { Thunk } from './thunk';
 
 /** One below the other they would be taken for one, mm. */
@@ -47,7 +47,8 @@ export const addSlip = (): Thunk => (dispatch, getState) => {
 /** What is selected lies on a slip from now on, which is as large as it needs. */
 export const slipFromSelection = (): Thunk => (dispatch, getState) => {
   const state = getState();
-  const chosen = selected(state).filter((it) => it.kind !== 'slip' && it.kind !== 'unknown');
+  const ids = new Set(selected(state).map((it) => it.id));
+  const chosen = heldBy(state).filter((it) => it.kind !== 'slip' && it.kind !== 'unknown');
   const box = boxAround(chosen);
   if (!box || !canChange(state)) return;
   const { page } = chosen[0];
@@ -55,7 +56,8 @@ export const slipFromSelection = (): Thunk => (dispatch, getState) => {
   const first = chosen.reduce((a, b) => (b.wall < a.wall ? b : a));
   const [l, t, r, b] = box;
   const slip = makeSlip({ ...state.tools.slip, shape: state.tools.slip.shape === 'round' ? 'rounded' : state.tools.slip.shape, paper: 'plain', id: newId(), page, stamp: first.stamp, wall: first.wall, m: [1, 0, 0, 1, l - SLIP_EDGE, t - SLIP_EDGE], w: r - l + 2 * SLIP_EDGE, h: b - t + 2 * SLIP_EDGE, lift: topLift(onPage(state, page)) + 1 });
-  const put: Placed[] = [slip, ...chosen.map((it) => laidOn(it, slip))];
+  // What is written on a table stays on it, and is lifted with it.
+  const put: Placed[] = [slip, ...chosen.map((it) => (it.on !== undefined && ids.has(it.on) ? Object.freeze({ ...it, lift: slip.lift }) : laidOn(it, slip)))];
   if (dispatch(change({ put }))) dispatch(select(page, put.map((it) => it.id)));
 };
 

@@ -4,7 +4,7 @@ import { newId } from '../core/id';
 import { copiedPlaced } from '../core/note/copy';
 import { makeTyped } from '../core/note/kinds/typed';
 import { makeArea } from '../core/note/kinds/area';
-import { inSight, isLocked, isStroke, laidOn, mapPlaced, paintOrder, settled, strokesOf, topLift, withGroups, type Placed } from '../core/note/kinds/kinds';
+import { inSight, isCarrier, isLocked, isStroke, laidOn, mapPlaced, paintOrder, settled, strokesOf, topLift, withGroups, type Placed } from '../core/note/kinds/kinds';
 import { addPages, bringTakes } from '../core/note/pages';
 import { writingLines } from '../core/note/paper';
 import { penOf, type Pen } from '../core/ink/pen';
@@ -80,10 +80,14 @@ export const transformSelected =
     const held = heldBy(state);
     const ids = new Set(held.map((s) => s.id));
     const made = held.map((s) => loosened(mapPlaced(s, m), held));
-    const alone = new Set(settled(made.filter((s) => s.on === undefined || !ids.has(s.on)), [...list.filter((s) => !ids.has(s.id)), ...made.filter((s) => s.kind === 'slip')]));
-    const put = [...alone, ...made.filter((s) => s.on !== undefined && ids.has(s.on))];
+    const alone = settled(made.filter((s) => s.on === undefined || !ids.has(s.on)), [...list.filter((s) => !ids.has(s.id)), ...made.filter((s) => s.kind === 'slip')]);
+    const by = new Map(alone.map((s) => [s.id, s]));
+    const put = [...alone, ...made.filter((s) => s.on !== undefined && ids.has(s.on)).map((s) => withCarrier(s, by.get(s.on!)))];
     if (put.length) dispatch(change({ put: withFollowers(state, put[0].page, put) }));
   };
+
+/** What lies on something that came to lie elsewhere is lifted with it. */
+const withCarrier = (it: Placed, carrier: Placed | undefined): Placed => (carrier && isCarrier(carrier) ? laidOn(it, carrier) : it);
 
 /** A line that was moved by hand lets go of shapes that stayed. */
 function loosened(stroke: Placed, moved: readonly Placed[]): Placed {
@@ -152,9 +156,11 @@ function copiesOf(placed: readonly Placed[], page: string, m: Affine, there: rea
   const { copies } = copiedPlaced(placed.map((s) => mapPlaced(s, m, page)), () => page, newId);
   const top = topLift(there);
   const slips = copies.flatMap((it) => (it.kind === 'slip' ? [it] : [])).sort(paintOrder).map((it, i) => Object.freeze({ ...it, lift: top + i + 1 }));
-  const by = new Map(slips.map((it) => [it.id, it]));
   const loose = settled(copies.filter((it) => it.kind !== 'slip' && it.on === undefined), there);
-  return [...slips, ...loose, ...copies.filter((it) => it.on !== undefined).map((it) => laidOn(it, by.get(it.on!) ?? null))];
+  const by = new Map<string, Placed>([...slips, ...loose].map((it) => [it.id, it]));
+  // Tables on sticky notes first, then what is written on them.
+  const riders = copies.filter((it) => it.on !== undefined).sort((a, b) => Number(isCarrier(b)) - Number(isCarrier(a)));
+  return [...slips, ...loose, ...riders.map((it) => { const laid = withCarrier(it, by.get(it.on!)); by.set(laid.id, laid); return laid; })];
 }
 
 export const duplicateSelected = (): Thunk => (dispatch, getState) => {

@@ -19,6 +19,7 @@ const LINES = {
   plus: 'M12 5v14M5 12h14',
   typed: 'M5 6.500V4h14v2.500M12 4v16M8.500 20h7',
   slip: 'M4.500 4h15v10l-6 6h-9zM19.500 14h-6v6M8 8.500h8M8 12h5',
+  table: 'M4 5h16v14H4zM4 10h16M4 14.500h16M10 5v14',
   trash: 'M5 7h14M10 7V4h4v3M7 7l1 13h8l1-13M10.500 11v5M13.500 11v5',
   saved: 'M5 12.500l4.500 4.500L19 7',
   saving: 'M5 12h.01M12 12h.01M19 12h.01',

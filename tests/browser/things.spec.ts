@@ -1,8 +1,12 @@
 /** Things on a page: put down, written on, held, ordered, folded, and what becomes of what lies on them. */
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import path from 'node:path';
+import { parse } from 'csv-parse/sync';
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
-import { atRest, blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { atRest, blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { cellAt, cellBox } from '../../src/core/note/kinds/table';
+import { textsOf } from '../../src/core/note/tableEdits';
 import { inkOnDisk } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -124,7 +128,7 @@ test('what a sticky note hides is safe from pen and eraser; copied, deleted and 
   await pen.stroke([paper]);
   await button(page, 'Duplicate').click();
   await expect.poll(async () => (await slips()).length).toBe(2);
-  const [first, second] = (await slips()).sort((x, y) => x.wall - y.wall || x.lift - y.lift);
+  const [first, second] = (await slips()).sort((x, y) => x.wall - y.wall || (x.lift ?? 0) - (y.lift ?? 0));
   expect((await kept()).filter((it) => it.on === first.id)).toHaveLength(1);
   expect((await kept()).filter((it) => it.on === second.id)).toHaveLength(1);
   // The copy lies over the original, 6 mm on: an eraser over the hidden ink takes nothing of it.
@@ -173,4 +177,115 @@ test('of what is taken hold of a sticky note is made; things stand in order, in 
   await expect.poll(async () => (await slips())[0].folded ?? false).toBe(true);
   await entry.getByRole('button').first().click();
   await expect(page.getByRole('dialog')).toHaveCount(0);
+});
+
+const field = () => page.getByTestId('table-field');
+const table = async () => (await kept()).find((it) => it.kind === 'table')!;
+const texts = async () => textsOf(await table());
+
+test('a table is typed into by keys, summed, sorted, changed, written on and taken back', async () => {
+  await begin();
+  await press(page, 'Table');
+  await page.getByRole('dialog').getByLabel('Rows, 1 to 500').fill('3');
+  await button(page, 'Put it there').click();
+  await expect(field()).toBeFocused();
+  for (const text of ['Ship', 'Draught', 'Pilot', 'Tern', '4.10', 'Ida', 'Alk', '5,25', 'Jon']) {
+    await page.keyboard.type(text);
+    await page.keyboard.press('Tab');
+  }
+  // Beyond its last cell a row is added; there the sum goes.
+  await page.keyboard.type('All');
+  await page.keyboard.press('Tab');
+  await button(page, 'Sum above').click();
+  await expect.poll(texts).toEqual([['Ship', 'Draught', 'Pilot'], ['Tern', '4.10', 'Ida'], ['Alk', '5,25', 'Jon'], ['All', '9.35', '']]);
+  await page.keyboard.press('Escape');
+
+  // Written into the first cell of the first ship's row: it stays there when rows change places.
+  await page.keyboard.press('p');
+  const it = await table();
+  const cell = cellBox(it, 1, 2);
+  await scribbleAt(it.m[4] + cell.x + cell.w - 8, it.m[5] + cell.y + 3);
+  await expect.poll(async () => (await kept()).filter((p) => p.on === it.id).length).toBe(1);
+  const ink = async () => (await kept()).find((p) => p.kind === 'stroke')!;
+  const before = (await ink()).box;
+  await page.keyboard.press('t');
+  const name = await at(it.m[4] + 6, it.m[5] + cellBox(it, 1, 0).y + 4);
+  await page.mouse.click(name.x, name.y);
+  await expect(field()).toHaveValue('Tern');
+  await button(page, 'Sort up').click();
+  await expect.poll(async () => (await texts()).map((row) => row[0])).toEqual(['Ship', 'Alk', 'Tern', 'All']);
+  expect((await ink()).box[1] - before[1]).toBeCloseTo(cellBox(await table(), 1, 0).h, 1);
+  await button(page, 'Delete row').click();
+  await expect.poll(async () => (await texts()).map((row) => row[0])).toEqual(['Ship', 'Tern', 'All']);
+  // Two steps back, each with the ink where it was.
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await texts()).map((row) => row[0])).toEqual(['Ship', 'Tern', 'Alk', 'All']);
+  expect((await ink()).box).toEqual(before);
+
+  // Cells held by keys become one; a column is made wider by its grip.
+  const head = await at(it.m[4] + 6, it.m[5] + 4);
+  await page.mouse.click(head.x, head.y);
+  await expect(field()).toHaveValue('Ship');
+  await page.keyboard.press('Shift+ArrowRight');
+  await button(page, 'Make one cell').click();
+  await expect.poll(async () => (await table()).spans).toEqual([[0, 0, 1, 2]]);
+  await page.evaluate(AXE);
+  expect(await page.evaluate('axe.run().then((r) => r.violations.map((v) => v.id + ": " + v.nodes[0].html))')).toEqual([]);
+  const wide = (await table()).cols[0];
+  await page.getByRole('button', { name: /^Width of column 1/ }).press('Shift+ArrowRight');
+  await expect.poll(async () => (await table()).cols[0]).toBeCloseTo(wide + 5, 6);
+});
+
+test('a table comes from a CSV file and from a spreadsheet’s clipboard, and goes there', async () => {
+  await begin(WIDE);
+  const folder = tempFolder();
+  const file = path.join(folder, 'tides.csv');
+  writeFileSync(file, '\ufeffDay;"High; low"\r\n"Mon ""early""";4,8\r\nTue;\r\n');
+  await press(page, 'Add');
+  await press(page, 'Table');
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'From a CSV file').click()]);
+  await chooser.setFiles(file);
+  await expect.poll(texts).toEqual([['Day', 'High; low'], ['Mon "early"', '4,8'], ['Tue', '']]);
+  // Cells of a spreadsheet, from the held cell on: the table grows as far as they need.
+  await field().press('ArrowDown');
+  await field().press('ArrowDown');
+  await expect(field()).toHaveValue('Tue');
+  await field().evaluate((el) => {
+    const data = new DataTransfer();
+    data.setData('text/plain', 'Wed\t5.1\tspring\r\nThu\t"two\nlines"\t\r\n');
+    el.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect.poll(texts).toEqual([['Day', 'High; low', ''], ['Mon "early"', '4,8', ''], ['Wed', '5.1', 'spring'], ['Thu', 'two\nlines', '']]);
+  const [download] = await Promise.all([page.waitForEvent('download'), button(page, 'CSV file').click()]);
+  // Read by an independent parser (csv-parse).
+  expect(parse(readFileSync(await download.path()))).toEqual([['Day', 'High; low', ''], ['Mon "early"', '4,8', ''], ['Wed', '5.1', 'spring'], ['Thu', 'two\nlines', '']]);
+  // What is none is said, and nothing changes.
+  writeFileSync(file, '');
+  await button(page, 'Leave').click();
+  await press(page, 'Add');
+  await press(page, 'Table');
+  const [again] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'From a CSV file').click()]);
+  await again.setFiles(file);
+  await page.getByText('There are no rows in that file.').waitFor();
+  expect((await kept()).filter((it) => it.kind === 'table')).toHaveLength(1);
+});
+
+test('a grid that was drawn becomes a table, and what is written in it is written in its cells', async () => {
+  await begin(WIDE);
+  const line = async (x0: number, y0: number, x1: number, y1: number) => pen.stroke(await Promise.all(Array.from({ length: 9 }, (_, i) => at(x0 + ((x1 - x0) * i) / 8, y0 + ((y1 - y0) * i) / 8 + (i % 2) * 0.2))));
+  for (const y of [50, 64, 78]) await line(30, y, 110, y);
+  for (const x of [30, 70, 110]) await line(x, 50, x, 78);
+  await scribbleAt(76, 70);
+  await press(page, 'Lasso');
+  await button(page, 'Select all').click();
+  await button(page, 'Make a table').click();
+  await expect.poll(async () => (await kept()).map((it) => it.kind).sort()).toEqual(['stroke', 'table']);
+  const made = await table();
+  expect([made.rows.length, made.cols.length]).toEqual([2, 2]);
+  const ink = (await kept()).find((it) => it.kind === 'stroke')!;
+  expect(ink.on).toBe(made.id);
+  expect(cellAt(made, (ink.box[0] + ink.box[2]) / 2, (ink.box[1] + ink.box[3]) / 2)).toEqual({ r: 1, c: 1 });
+  await press(page, 'Undo');
+  await expect.poll(async () => (await kept()).filter((it) => it.kind === 'stroke').length).toBe(7);
 });

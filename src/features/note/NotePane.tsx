@@ -17,6 +17,7 @@ import { CupSheet } from './sheets/CupSheet';
 import { FindSheet } from './sheets/FindSheet';
 import { KeySheet } from './sheets/KeySheet';
 import { LookSheet } from './sheets/LookSheet';
+import { TableSheet } from './sheets/TableSheet';
 import { PaperSheet } from './sheets/PaperSheet';
 import { PenSheet } from './sheets/PenSheet';
 import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
@@ -84,6 +85,7 @@ export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPa
         {sheet === 'cup' && <CupSheet />}
         {sheet === 'pen' && <PenSheet />}
         {sheet === 'look' && <LookSheet />}
+        {sheet === 'table' && <TableSheet />}
         {sheet === 'picture' && <PictureSheet />}
         {sheet === 'paste' && <PasteSheet onPaste={(sound) => dispatch(pasteInSight(sound))} />}
         {sheet === 'find' && <FindSheet places={places} />}

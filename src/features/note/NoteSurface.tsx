@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import { View } from 'react-native';
 import { useTheme } from 'react-native-paper';
 import type { Box } from '../../core/ink/stroke';
+import { resized } from '../../core/note/tableEdits';
 import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
 import { isSmallUnderFinger } from '../../platform/glass';
@@ -24,6 +25,7 @@ import type { Store } from '../../store/thunk';
 import { cropSelected } from '../../store/picturesOnPage';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
 import { foldSlips } from '../../store/slips';
+import { editTable, holdCells, pasteCells, stepCell, typeIntoCell } from '../../store/tables';
 import { typeInto } from '../../store/typing';
 import { pageSources, printedSources } from './surfaceSources';
 import { surfaceSettings, type SurfaceEvents, type SurfaceState } from './surface/state';
@@ -47,6 +49,7 @@ const view = (s: RootState, dark: boolean): SurfaceState | null =>
     canWrite: canChange(s),
     tool: s.tools.tool,
     typing: s.tools.typing,
+    cells: s.tools.cells,
     ruler: s.tools.ruler,
     stripOn: s.tools.strip,
     text: s.tools.text,
@@ -110,6 +113,11 @@ const events = (store: Store, id: string | null, { zoomed, paged, printed }: Pic
   playAt: (ms) => void dispatch(playAt(ms)),
   typed: (place, drafts, time) => dispatch(typeInto(place, drafts, time)),
   typingAt: (typing) => void dispatch(toolsSlice.actions.set({ typing })),
+  holdCells: (cells) => void dispatch(holdCells(cells)),
+  typedInCell: (text) => void dispatch(typeIntoCell(text)),
+  pastedInCell: (text) => void dispatch(pasteCells(text)),
+  stepCell: (by) => dispatch(stepCell(by)),
+  resizeTable: (axis, at, mm) => void dispatch(editTable((it, riders) => resized(it, riders, axis, at, mm))),
   undo: () => void dispatch(undo()),
   redo: () => void dispatch(redo()),
   nudge: (dx, dy) => void dispatch(nudgeSelected(dx, dy)),

@@ -8,14 +8,15 @@ import { LAYERS, type Kind, type Layer } from './kind';
 import { pictureKind, type Picture } from './picture';
 import { covers, slipKind, type Slip } from './slip';
 import { strokeKind } from './stroke';
+import { holdsPlace, tableKind, type Table } from './table';
 import { typedKind, type Typed } from './typed';
 import { unknownKind, type Unknown } from './unknown';
 import { placedSchema } from '../schema';
 import type { Look } from '../../text/faces';
 
-export type Placed = Stroke | Area | Picture | Slip | Typed | Unknown;
+export type Placed = Stroke | Area | Picture | Slip | Table | Typed | Unknown;
 
-export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, slip: slipKind, typed: typedKind, unknown: unknownKind };
+export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, slip: slipKind, table: tableKind, typed: typedKind, unknown: unknownKind };
 
 /** A thing that was read, by its kind and its fields; null when this program cannot read it. */
 export function readPlaced(of: string, base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): Placed | null {
@@ -51,7 +52,7 @@ export function drawingOrder(placed: readonly Placed[]): (Placed | readonly Stro
 export const isTogether = (it: Placed | readonly Stroke[]): it is readonly Stroke[] => Array.isArray(it);
 
 /** Lies under what is written and drawn, and makes way for it where both are touched. */
-export const isGround = (it: Placed): boolean => it.kind === 'picture' || it.kind === 'slip' || layerOf(it) === 'area';
+export const isGround = (it: Placed): boolean => it.kind === 'picture' || it.kind === 'slip' || it.kind === 'table' || layerOf(it) === 'area';
 /** Stays where it is, whatever is taken hold of. */
 export const isLocked = (it: Placed): boolean => it.locked === true;
 
@@ -89,13 +90,23 @@ export function mapPlaced<T extends Placed>(it: T, m: Affine, page?: string): T 
 /** Text in it as it looks, piece by piece: whoever draws it needs these letters. */
 export const lettersIn = (it: Placed): readonly { readonly look: Look; readonly text: string }[] => (it.kind === 'typed' ? it.looks.map(([, look]) => ({ look, text: it.text })) : textIn(it).flatMap(({ lines }) => lines.flatMap((l) => l.pieces)));
 
+/** Ids with those of all that lies on them, and on that. */
+function withRiders(ids: Set<string>, all: readonly PlacedBase[]): Set<string> {
+  for (let size = -1; size !== ids.size; ) {
+    size = ids.size;
+    for (const it of all) if (it.on !== undefined && ids.has(it.on)) ids.add(it.id);
+  }
+  return ids;
+}
+
 /** With something comes its whole group, and what lies on it. */
 export function withGroups<T extends PlacedBase>(chosen: readonly T[], all: readonly T[]): T[] {
   const groups = new Set(chosen.flatMap((s) => s.group ?? []));
   const ids = new Set(chosen.map((s) => s.id));
-  const held = groups.size ? all.filter((s) => ids.has(s.id) || (s.group !== undefined && groups.has(s.group))) : chosen;
-  for (const s of held) ids.add(s.id);
-  return all.some((s) => s.on !== undefined && ids.has(s.on) && !ids.has(s.id)) ? all.filter((s) => ids.has(s.id) || (s.on !== undefined && ids.has(s.on))) : [...held];
+  if (groups.size) for (const s of all) if (s.group !== undefined && groups.has(s.group)) ids.add(s.id);
+  const before = ids.size;
+  withRiders(ids, all);
+  return groups.size || ids.size > before ? all.filter((s) => ids.has(s.id)) : [...chosen];
 }
 
 const seen = new WeakMap<readonly Placed[], readonly Placed[]>();
@@ -104,8 +115,9 @@ const seen = new WeakMap<readonly Placed[], readonly Placed[]>();
 export function inSight(all: readonly Placed[]): readonly Placed[] {
   let list = seen.get(all);
   if (!list) {
-    const folded = new Set(all.flatMap((it) => (it.kind === 'slip' && it.folded ? [it.id] : [])));
-    seen.set(all, (list = folded.size ? all.filter((it) => it.on === undefined || !folded.has(it.on)) : all));
+    const folded = all.flatMap((it) => (it.kind === 'slip' && it.folded ? [it.id] : []));
+    const hidden = folded.length ? withRiders(new Set(folded), all) : null;
+    seen.set(all, (list = hidden ? all.filter((it) => !hidden.has(it.id) || folded.includes(it.id)) : all));
   }
   return list;
 }
@@ -129,22 +141,30 @@ function holdOf(it: Placed): readonly [number, number] {
   return n ? [xy[0] / 100, xy[1] / 100] : [(it.box[0] + it.box[2]) / 2, (it.box[1] + it.box[3]) / 2];
 }
 
-/** Things as they belong to what they now lie on, `all` being all that is on their page: to the sticky note under them, or to none. */
-export function settled(placed: readonly Placed[], all: readonly Placed[]): Placed[] {
-  if (!all.some((it) => it.kind === 'slip')) return placed.some((it) => it.on !== undefined) ? placed.map((it) => laidOn(it, null)) : [...placed];
-  return placed.map((it) => {
-    if (it.kind === 'slip' || it.kind === 'unknown') return it;
-    const slip = slipAt(all, ...holdOf(it));
-    return laidOn(it, slip?.folded ? null : slip);
-  });
+/** What carries others: sticky notes, and tables. */
+export type Carrier = Slip | Table;
+export const isCarrier = (it: Placed): it is Carrier => it.kind === 'slip' || it.kind === 'table';
+
+/** The uppermost sticky note or table at a place of a page, mm. */
+function carrierAt(all: readonly Placed[], x: number, y: number): Carrier | null {
+  let found: Carrier | null = null;
+  for (const it of all) if (isCarrier(it) && (!found || paintOrder(it, found) > 0) && (it.kind === 'slip' ? covers(it, x, y) : holdsPlace(it, x, y))) found = it;
+  return found?.kind === 'slip' && found.folded ? null : found;
 }
 
-/** Something on a sticky note, or on none; of what was brought forward by hand that stays. */
-export function laidOn<T extends Placed>(it: T, slip: Slip | null): T {
-  if (it.on === slip?.id && (!slip || liftOf(it) === liftOf(slip))) return it;
+/** Things as they belong to what they now lie on, `all` being all that is on their page: to the sticky note or table under them, or to none. A table can lie on a sticky note, no sticky note on anything. */
+export function settled(placed: readonly Placed[], all: readonly Placed[]): Placed[] {
+  if (!all.some(isCarrier)) return placed.map((it) => (it.on === undefined ? it : laidOn(it, null)));
+  const slips = all.filter((it) => it.kind === 'slip');
+  return placed.map((it) => (it.kind === 'slip' || it.kind === 'unknown' ? it : laidOn(it, carrierAt(it.kind === 'table' ? slips : all, ...holdOf(it)))));
+}
+
+/** Something on a sticky note or table, or on none; of what was brought forward by hand that stays. */
+export function laidOn<T extends Placed>(it: T, carrier: Carrier | null): T {
+  if (it.on === carrier?.id && (!carrier || liftOf(it) === liftOf(carrier))) return it;
   const { on, lift, ...plain } = it;
   const own = on === undefined && lift !== undefined ? { lift } : {};
-  return Object.freeze(slip ? { ...plain, on: slip.id, ...(liftOf(slip) ? { lift: liftOf(slip) } : {}) } : { ...plain, ...own }) as unknown as T;
+  return Object.freeze(carrier ? { ...plain, on: carrier.id, ...(liftOf(carrier) ? { lift: liftOf(carrier) } : {}) } : { ...plain, ...own }) as unknown as T;
 }
 
 /** Above all that was lifted on a page. */

@@ -57,6 +57,7 @@ function AddTiles() {
     <View role="group" aria-label="Add" style={styles.tiles}>
       <Plain name="Typed text" icon="typed" on={typing} toggles disabled={idle} onPress={() => dispatch(toolsSlice.actions.toolChosen(typing ? 'pen' : 'type'))} />
       <Plain name="Sticky note" icon="slip" disabled={idle} onPress={() => dispatch(addSlip())} />
+      <Plain name="Table" icon="table" disabled={idle} onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'table' }))} />
     </View>
   );
 }

@@ -1,5 +1,5 @@
 /** What the tool in hand can be told, over the end of the page. */
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Text, useTheme } from 'react-native-paper';
 import { ERASER_SIZES } from '../../../storage/settingsFile';
@@ -14,9 +14,11 @@ import { holdStill, layOver, mirrorSelected, selectedPictures, showWhole, startC
 import { offeredColors } from '../../../store/cup';
 import { NoteChooser } from '../pages/NoteChooser';
 import { selectedSlips, slipFromSelection } from '../../../store/slips';
+import { copyCells, gridIn, openTable, saveCsv, tableFromGrid, tableOf } from '../../../store/tables';
 import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
+import { TableOptions } from './TableOptions';
 import { ArrangeOptions, SlipOptions } from './ThingOptions';
 import { TypeOptions } from './TypeOptions';
 import { textPx } from '../../../ui/textScale';
@@ -35,12 +37,15 @@ export function Options({ onPaste, onAll, onWeb }: OptionsProps) {
   const { tool } = useAppSelector((s) => s.tools);
   const write = useAppSelector((s) => s.note.mode === 'write' && !s.note.following);
   const sheet = useAppSelector((s) => s.tools.sheet);
+  const cells = useAppSelector((s) => tableOf(s) !== null);
   if (!write || (sheet !== 'none' && sheet !== 'arrange')) return null;
-  const row = sheet === 'arrange' ? <ArrangeOptions /> : tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} onWeb={onWeb} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : tool === 'type' ? <TypeOptions /> : null;
+  const row = sheet === 'arrange' ? <ArrangeOptions /> : tool === 'eraser' ? <EraserOptions /> : tool === 'lasso' ? <LassoOptions onPaste={onPaste} onAll={onAll} onWeb={onWeb} /> : tool === 'shapes' || tool === 'fill' ? <ShapeOptions /> : tool === 'type' ? cells ? <TableOptions /> : <TypeOptions /> : null;
   if (!row) return null;
   return (
-    <View role="toolbar" aria-label="Options of the tool" style={[styles.row, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
-      {row}
+    <View style={styles.outer}>
+      <View role="toolbar" aria-label="Options of the tool" style={[styles.row, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
+        {row}
+      </View>
     </View>
   );
 }
@@ -88,6 +93,10 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
   const pictures = useAppSelector((s) => selectedPictures(s).length > 0);
   const inked = useAppSelector((s) => selected(s).some((k) => isStroke(k) || k.kind === 'typed' || k.kind === 'area'));
   const slips = useAppSelector((s) => selectedSlips(s).length > 0);
+  const table = useAppSelector((s) => {
+    const tables = selected(s).flatMap((k) => (k.kind === 'table' ? [k] : []));
+    return tables.length === 1 ? tables[0] : null;
+  });
   const loose = useAppSelector((s) => selected(s).some((k) => k.kind !== 'slip' && k.on === undefined));
   const many = useAppSelector((s) => selected(s).length > 1);
   const beside = useAppSelector((s) => s.beside.note !== null);
@@ -105,6 +114,15 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
     <>
       {pictures && <PictureOptions />}
       {slips && <SlipOptions />}
+      <GridOption />
+      {table && (
+        <>
+          <Words name="Type into it" onPress={() => dispatch(openTable(table))} />
+          <Words name="CSV file" onPress={() => dispatch(saveCsv())} />
+          <Words name="Copy cells" onPress={() => dispatch(copyCells())} />
+          <Bar />
+        </>
+      )}
       {inked && <ColorsOfSelection />}
       {inked && <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />}
       {beside && <Words name="Take over" onPress={() => dispatch(takeOverSelected())} />}
@@ -126,6 +144,14 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
     </>
   );
+}
+
+/** A drawn grid becomes a table. */
+function GridOption() {
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector(selected, (a, b) => a.length === b.length && a.every((it, i) => it === b[i]));
+  const grid = useMemo(() => gridIn(chosen), [chosen]);
+  return grid && <Words name="Make a table" onPress={() => dispatch(tableFromGrid(grid))} />;
 }
 
 /** What is done to pictures alone. */
@@ -276,7 +302,8 @@ function Bar() {
 }
 
 const styles = StyleSheet.create({
-  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', alignSelf: 'flex-start', gap: 2, marginHorizontal: 6, marginBottom: 6, paddingHorizontal: 6, paddingVertical: 3, borderRadius: 14, borderWidth: 1, pointerEvents: 'auto' },
+  outer: { flexDirection: 'row', paddingHorizontal: 6, paddingBottom: 6, pointerEvents: 'box-none' },
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', maxWidth: '100%', gap: 2, paddingHorizontal: 6, paddingVertical: 3, borderRadius: 14, borderWidth: 1, pointerEvents: 'auto' },
   colors: { flexDirection: 'row' },
   bar: { width: 1, height: 28, marginHorizontal: 4 },
   area: { height: 40, alignItems: 'center', justifyContent: 'space-evenly' },

@@ -34,7 +34,7 @@ export function TypeOptions() {
   };
   const mark = TINTS[0];
   return (
-    <ScrollView horizontal contentContainerStyle={styles.row}>
+    <ScrollView horizontal style={styles.all} contentContainerStyle={styles.row}>
       <Select bare label="Font" value={look.face} options={FACES.map((value) => ({ value, text: FACE_NAMES[value] }))} onChange={(face) => restyle({ face })} />
       <Select bare label="Size, points" value={look.size} options={SIZES.map((value) => ({ value, text: `${value} pt` }))} onChange={(size) => restyle({ size })} />
       <DeckButton name="Bold" toggles on={look.bold === true} disabled={!hasCuts(look.face)} onPress={() => restyle({ bold: look.bold ? undefined : true })}>
@@ -66,4 +66,4 @@ export function TypeOptions() {
   );
 }
 
-const styles = StyleSheet.create({ row: { alignItems: 'center', gap: 2 } });
+const styles = StyleSheet.create({ all: { flexShrink: 1 }, row: { alignItems: 'center', gap: 2 } });

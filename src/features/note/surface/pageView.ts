@@ -36,7 +36,8 @@ export interface PageView {
 export function makePageView(page: Page, parent: HTMLElement, shared: Shared): PageView {
   const el = document.createElement('div');
   el.className = 'page';
-  el.setAttribute('role', 'img');
+  // Not a picture: what is typed, and what is held, is in it.
+  el.setAttribute('role', 'group');
   el.hidden = true;
   const child = (className: string) => {
     const d = document.createElement('div');

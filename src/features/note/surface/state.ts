@@ -17,6 +17,7 @@ import type { Mode, PageWords } from '../../../store/noteSlice';
 import type { Draft, Place } from '../../../core/text/flow';
 import type { Lit, ToolName } from '../../../store/slices';
 import type { Flowed } from '../../../store/typing';
+import type { Cells } from '../../../store/tables';
 import type { Typing } from './typing/editor';
 
 /** What the time margin takes of the side, px. */
@@ -34,6 +35,7 @@ export interface SurfaceState {
   readonly tool: ToolName;
   /** How what is typed next looks. */
   readonly typing: Typing;
+  readonly cells: Cells | null;
   readonly pen: PenSetting;
   readonly eraser: Settings['eraser'];
   readonly onlyPen: boolean;
@@ -125,6 +127,13 @@ export interface SurfaceEvents extends ToolEvents {
   paged(page: string): void;
   /** Lines of a flow as they were typed; null where the note takes no change. */
   typed(place: Place, drafts: readonly Draft[], time: number): Flowed | null;
+  /** Cells of a table are held; none. */
+  holdCells(cells: Cells | null): void;
+  typedInCell(text: string): void;
+  pastedInCell(text: string): void;
+  /** False when there is no further cell. */
+  stepCell(by: -1 | 1): boolean;
+  resizeTable(axis: 'row' | 'col', at: number, mm: number): void;
   /** How text looks where the caret stands. */
   typingAt(typing: Typing): void;
   undo(): void;

@@ -40,6 +40,7 @@ import { TypeTool } from './tools/typeTool';
 import type { Tool } from './tools/tool';
 import { meantAt } from './touch';
 import { Turner } from './turner';
+import { TableView } from './tables/tableView';
 import { TypedLayer } from './typing/typedLayer';
 import { TypingView } from './typing/typingView';
 import { unheardWords } from './unheard';
@@ -94,6 +95,7 @@ export class Surface {
   private state: SurfaceState | null = null;
   private strip: StripView | null = null;
   private readonly typing: TypingView;
+  private readonly tables: TableView;
   private readonly typedLayer = new TypedLayer();
   /** Pages whose lines it has to show anew. */
   private readonly retyped = new Set<PageView>();
@@ -154,6 +156,7 @@ export class Surface {
     const { host: tools } = this;
     this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools), type: new TypeTool(tools) };
     this.typing = this.makeTyping();
+    this.tables = this.makeTables();
     // What was drawn in the system's letters, before its own came.
     this.stopFaces = watchFaces(() => this.layout.pages.forEach((view) => view.placed.some((it) => lettersIn(it).length > 0) && this.invalidate(view)));
     this.selection = new SelectionBox(tools, (dx, dy) => events.nudge(dx, dy), (view, x, y) => this.touchWithTool(view, x, y));
@@ -257,6 +260,7 @@ export class Surface {
     window.removeEventListener('keydown', this.keyed);
     this.printed.destroy();
     this.typing.end();
+    this.tables.close();
     this.stopFaces();
     for (const { tiles, moving } of this.layout.pages) {
       tiles.release();
@@ -317,7 +321,8 @@ export class Surface {
       },
       label: (view, text, x = 0, y = 0) => this.label(view, text, x, y),
       request: () => this.request(),
-      typeAt: (view, x, y) => this.typing.at(view, x, y),
+      typeAt: (view, x, y) => this.typeAt(view, x, y),
+      cellsAt: (view, x, y, to) => void this.tables.at(view, x, y, to),
       pageViews: () => this.layout.pages,
       reveal: (view, box) => this.reveal(view, box),
       setStrip: (setting) => this.events.setStrip(setting),
@@ -367,13 +372,47 @@ export class Surface {
       get typing() {
         return state().typing;
       },
-      zoomTo: (share, view, x) => {
-        if (state().zoomLocked) return;
-        this.zoom.to(share, 0, 0);
-        this.layout.toLeft(view, x);
-      },
+      zoomTo: (share, view, x) => this.zoomToRead(share, view, x),
       reveal: (view, box) => this.reveal(view, box),
       caret: (box) => this.showCaret(box),
+    });
+  }
+
+  /** In a cell where there is a table, else on the ruling. */
+  private typeAt(view: PageView, x: number, y: number): void {
+    if (this.tables.at(view, x, y)) return this.typing.close();
+    this.events.holdCells(null);
+    this.typing.at(view, x, y);
+  }
+
+  private zoomToRead(share: number, view: PageView, x: number): void {
+    if (this.state!.zoomLocked) return;
+    this.zoom.to(share, 0, 0);
+    this.layout.toLeft(view, x);
+  }
+
+  private makeTables(): TableView {
+    const { events } = this;
+    const state = () => this.state;
+    const layout = () => this.layout;
+    return new TableView({
+      get scale() {
+        return layout().scale;
+      },
+      get cells() {
+        return state()?.cells ?? null;
+      },
+      viewOf: (page) => this.layout.pages.find((v) => v.page.id === page) ?? null,
+      hold: (cells) => events.holdCells(cells),
+      typed: (text) => events.typedInCell(text),
+      pasted: (text) => events.pastedInCell(text),
+      step: (by) => events.stepCell(by),
+      resize: (axis, at, mm) => events.resizeTable(axis, at, mm),
+      undo: () => events.undo(),
+      redo: () => events.redo(),
+      reveal: (view, box) => this.reveal(view, box),
+      zoomTo: (share, view, x) => this.zoomToRead(share, view, x),
+      ink: (color) => onScreen.look.ink(color),
     });
   }
 
@@ -458,6 +497,10 @@ export class Surface {
     if (this.typing.isOpen) {
       if (state.tool === 'type' && this.writes) this.typing.update();
       else this.typing.close();
+    }
+    if (this.tables.isOpen || state.cells) {
+      if (state.tool === 'type' && this.writes) this.tables.update();
+      else this.tables.close();
     }
     this.showTools(before);
     this.request();
@@ -618,6 +661,7 @@ export class Surface {
       this.retyped.add(view);
     }
     this.typing.lay();
+    this.tables.lay();
     this.replay.showCurrent();
     this.selection.lay();
     this.ruler.lay();

@@ -1,5 +1,6 @@
 /** What a touch in Listen means: the word, drawing or area at a place of a page, as that of it which dates it. */
 import { distanceTo, isGround, type Placed } from '../../../core/note/kinds/kinds';
+import { cellAt, momentOfCell } from '../../../core/note/kinds/table';
 import { letterOn, momentOf, wordStart } from '../../../core/note/kinds/typed';
 import type { PageView } from './pageView';
 
@@ -22,6 +23,10 @@ export function meantAt(view: PageView, x: number, y: number, scale: number): Pl
   if (!found) return null;
   // Of a typed line the word that is touched.
   if (found.kind === 'typed') return { ...found, ...momentOf(found, wordStart(found.text, letterOn(found, x, y).index)) };
+  if (found.kind === 'table') {
+    const { r, c } = cellAt(found, x, y);
+    return { ...found, ...momentOfCell(found, r, c) };
+  }
   const { id } = found;
   const ids = new Set(view.wordOf.get(id)?.strokes ?? [id]);
   const members = view.placed.filter((s) => ids.has(s.id));

@@ -1,31 +1,31 @@
-/** Typing: a touch sets the caret, in a typed line or on the ruling. */
+/** Typing: a touch sets the caret, in a typed line, on the ruling or in a cell; drawn over cells it holds them. */
 import { touchMm, type At, type Tool, type ToolHost } from './tool';
 import type { PageView } from '../pageView';
 
 export class TypeTool implements Tool {
   private view: PageView | null = null;
   private from: At | null = null;
+  private to: At | null = null;
 
   constructor(private readonly host: ToolHost) {}
 
   begin(view: PageView, at: At): void {
-    [this.view, this.from] = [view, at];
+    [this.view, this.from, this.to] = [view, at, at];
   }
 
   move(points: readonly At[]): void {
-    const { from } = this;
-    const now = points[points.length - 1];
-    // A drag is no touch.
-    if (from && Math.hypot(now.x - from.x, now.y - from.y) > 2 * touchMm(this.host.scale)) this.cancel();
+    this.to = points[points.length - 1];
   }
 
   end(): void {
-    const { view, from } = this;
+    const { view, from, to } = this;
     this.cancel();
-    if (view && from) this.host.typeAt(view, from.x, from.y);
+    if (!view || !from || !to) return;
+    if (Math.hypot(to.x - from.x, to.y - from.y) <= 2 * touchMm(this.host.scale)) this.host.typeAt(view, from.x, from.y);
+    else this.host.cellsAt(view, from.x, from.y, to);
   }
 
   cancel(): void {
-    this.view = this.from = null;
+    this.view = this.from = this.to = null;
   }
 }

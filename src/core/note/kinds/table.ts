@@ -1,0 +1,250 @@
+/** A table: rows and columns of typed cells, which can be written on. What is written on it has its id in `on`. */
+import { z } from 'zod';
+import { insidePolygon } from '../../ink/polygon';
+import { apply } from '../../ink/transform';
+import { distanceToBox, type Box, type PlacedBase } from '../../ink/stroke';
+import { FACES, MM_PER_PT, type Look } from '../../text/faces';
+import { laidOut, type Line } from '../../text/layout';
+import type { Stamp } from '../../time/timeline';
+import { affineOf, mapWay, matrixBy, polygon, straight, within, type Block, type Figure, type Matrix, type Way } from './drawn';
+import type { Kind } from './kind';
+import { isNumber, sumText } from './numbers';
+
+/** What stands in a cell, and when it was begun. */
+export interface Cell {
+  readonly text: string;
+  /** The sum of what stands above or to the left of it, instead of a text. */
+  readonly sum?: 'above' | 'left';
+  readonly stamp: Stamp | null;
+  /** Wall clock, ms since the epoch. */
+  readonly wall: number;
+}
+
+/** Cells that are one: row, column, how many rows and columns. */
+export type Span = readonly [number, number, number, number];
+
+export interface Table extends PlacedBase {
+  readonly kind: 'table';
+  /** From its own place (mm from its upper left corner) to the page. */
+  readonly m: Matrix;
+  /** Widths of columns and least heights of rows, mm. */
+  readonly cols: readonly number[];
+  readonly rows: readonly number[];
+  /** Row by row; null for an empty one. */
+  readonly cells: readonly (readonly (Cell | null)[])[];
+  readonly look: Look;
+  /** The first row names what stands below it. */
+  readonly head?: true;
+  readonly spans?: readonly Span[];
+  /** No points. */
+  readonly pts: Uint8Array;
+}
+
+const NO_POINTS = new Uint8Array(0);
+/** From the edge of a cell to what stands in it, mm. */
+export const CELL_EDGE = 1.2;
+/** Between lines of a cell, in the size of its letters. */
+const LEADING = 1.25;
+/** Rows and columns at most: it is to be written on, and not reckoned with. */
+export const [MOST_ROWS, MOST_COLS] = [500, 60];
+export const [LEAST_COL, LEAST_ROW] = [4, 4];
+const [LINE_COLOR, HEAD_COLOR] = ['#6d7c8b', '#e6ebf0'];
+
+const finite = z.number().min(-1e6).max(1e6);
+const color = z.string().regex(/^#[0-9a-f]{6}$/i);
+const at = z.number().int().min(0).max(MOST_ROWS);
+const cellSchema = z.object({ text: z.string().max(5000), sum: z.enum(['above', 'left']).optional(), stamp: z.object({ take: z.string().min(1).max(64), at: z.number().min(0) }).nullable(), wall: z.number() });
+const schema = z.looseObject({
+  m: z.tuple([finite, finite, finite, finite, finite, finite]),
+  cols: z.array(z.number().min(1).max(2000)).min(1).max(MOST_COLS),
+  rows: z.array(z.number().min(1).max(2000)).min(1).max(MOST_ROWS),
+  cells: z.array(z.array(cellSchema.nullable())),
+  look: z.object({ face: z.enum(FACES), size: z.number().min(3).max(400), color, bold: z.literal(true).optional(), slant: z.literal(true).optional() }),
+  head: z.literal(true).optional(),
+  spans: z.array(z.tuple([at, at, at, at])).optional(),
+});
+
+/** What a cell shows: its text, or the sum. */
+export function shownText(it: Pick<Table, 'cells' | 'head'>, r: number, c: number): string {
+  const cell = it.cells[r]?.[c];
+  if (!cell) return '';
+  if (!cell.sum) return cell.text;
+  const first = it.head ? 1 : 0;
+  const texts = cell.sum === 'above' ? it.cells.slice(first, r).map((row, i) => (row[c]?.sum === 'above' ? '' : row[c]?.sum ? shownText(it, first + i, c) : (row[c]?.text ?? ''))) : it.cells[r].slice(0, c).map((left, i) => (left?.sum === 'left' ? '' : left?.sum ? shownText(it, r, i) : (left?.text ?? '')));
+  return sumText(texts);
+}
+
+/** The cells that are one with a cell; itself alone for most. */
+export const spanAt = (it: Pick<Table, 'spans'>, r: number, c: number): Span => it.spans?.find(([r0, c0, h, w]) => r >= r0 && r < r0 + h && c >= c0 && c < c0 + w) ?? [r, c, 1, 1];
+
+const sum = (list: readonly number[], from: number, n: number): number => list.slice(from, from + n).reduce((a, b) => a + b, 0);
+
+/** Texts as they were laid out last: a key changes one cell of many. */
+const known = new Map<string, readonly Line[]>();
+const KNOWN = 4000;
+
+function linesOfCell(text: string, look: Look, width: number, right: boolean): readonly Line[] {
+  const key = `${right ? 'r' : 'l'}${width.toFixed(2)} ${look.face}${look.size}${look.color}${look.bold ? 'b' : ''}${look.slant ? 's' : ''} ${text}`;
+  let lines = known.get(key);
+  if (!lines) {
+    if (known.size > KNOWN) known.clear();
+    // Line feeds within a cell (they come from spreadsheets) are lines of their own.
+    lines = text.split('\n').flatMap((t) => laidOut({ text: t, looks: [[t.length, look]], width, indent: 0, align: right ? 'right' : 'left' }));
+    known.set(key, lines);
+  }
+  return lines;
+}
+
+const pitchOf = (look: Look): number => look.size * MM_PER_PT * LEADING;
+
+/** Looks are compared by themselves when text is drawn: the same one each time. */
+const heads = new WeakMap<Look, Look>();
+function headLook(look: Look): Look {
+  let bold = heads.get(look);
+  if (!bold) heads.set(look, (bold = { ...look, bold: true }));
+  return bold;
+}
+
+interface Laid {
+  /** Upper edges of rows and left edges of columns, and the lower and right ends; mm. */
+  readonly ys: readonly number[];
+  readonly xs: readonly number[];
+  readonly cells: readonly { readonly r: number; readonly c: number; readonly lines: readonly Line[] }[];
+}
+const laid = new WeakMap<object, Laid>();
+
+/** Where its rows and columns stand, on its own place. */
+export function laidTable(it: Pick<Table, 'cols' | 'rows' | 'cells' | 'look' | 'head' | 'spans'>): Laid {
+  const found = laid.get(it);
+  if (found) return found;
+  const { cols, rows, look } = it;
+  const heights = [...rows];
+  const cells: { r: number; c: number; lines: readonly Line[] }[] = [];
+  const pitch = pitchOf(look);
+  const hidden = new Set((it.spans ?? []).flatMap(([r0, c0, h, w]) => Array.from({ length: h * w }, (_, i) => `${r0 + Math.floor(i / w)} ${c0 + (i % w)}`).slice(1)));
+  const tall: [Span, number][] = [];
+  rows.forEach((_, r) =>
+    cols.forEach((_, c) => {
+      const text = hidden.size && hidden.has(`${r} ${c}`) ? '' : shownText(it, r, c);
+      if (!text) return;
+      const span = it.spans ? spanAt(it, r, c) : ([r, c, 1, 1] as const);
+      const isHead = it.head && r === 0;
+      const lines = linesOfCell(text, isHead || it.cells[r][c]?.sum ? headLook(look) : look, sum(cols, c, span[3]) - 2 * CELL_EDGE, !isHead && isNumber(text));
+      cells.push({ r, c, lines });
+      const high = lines.length * pitch + 2 * CELL_EDGE;
+      if (span[2] === 1) heights[r] = Math.max(heights[r], high);
+      else tall.push([span, high]);
+    }),
+  );
+  // What several rows hold makes the last of them taller.
+  for (const [[r, , n], high] of tall) heights[r + n - 1] += Math.max(0, high - sum(heights, r, n));
+  const edges = (list: readonly number[]) => list.reduce<number[]>((out, v) => [...out, out[out.length - 1] + v], [0]);
+  const made = { ys: edges(heights), xs: edges(cols), cells };
+  laid.set(it, made);
+  return made;
+}
+
+export const tableSize = (it: Pick<Table, 'cols' | 'rows' | 'cells' | 'look' | 'head' | 'spans'>): { w: number; h: number } => {
+  const { xs, ys } = laidTable(it);
+  return { w: xs[xs.length - 1], h: ys[ys.length - 1] };
+};
+
+function outlineOf(it: Omit<Table, 'kind' | 'pts' | 'box' | 'ms'>): [number, number][] {
+  const { w, h } = tableSize(it);
+  const to = affineOf(it.m);
+  return [apply(to, 0, 0), apply(to, w, 0), apply(to, w, h), apply(to, 0, h)];
+}
+
+/** Its rows have as many cells as there are columns, whatever was given. */
+export function makeTable(given: Omit<Table, 'kind' | 'pts' | 'box' | 'ms'>): Table {
+  const cells = given.rows.map((_, r) => (given.cells[r]?.length === given.cols.length ? given.cells[r] : given.cols.map((_, c) => given.cells[r]?.[c] ?? null)));
+  const { spans: _, ...rest } = given;
+  const spans = (given.spans ?? []).filter(([r, c, h, w]) => h * w > 1 && r + h <= given.rows.length && c + w <= given.cols.length);
+  const it = { ...rest, cells, ...(spans.length ? { spans } : {}) };
+  const made: Table = { ...it, kind: 'table', pts: NO_POINTS, box: [0, 0, 0, 0], ms: 0 };
+  const corners = outlineOf(made);
+  const [xs, ys] = [corners.map((p) => p[0]), corners.map((p) => p[1])];
+  const box: Box = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+  const done = Object.freeze({ ...made, box });
+  laid.set(done, laidTable(made));
+  return done;
+}
+
+const isWithin = (it: Table, x: number, y: number): boolean => insidePolygon(outlineOf(it), x, y);
+export const holdsPlace = (it: Table, x: number, y: number): boolean => x >= it.box[0] && x <= it.box[2] && y >= it.box[1] && y <= it.box[3] && isWithin(it, x, y);
+
+/** The row or column of a distance from the upper or left edge; the nearest. */
+function partAt(edges: readonly number[], v: number): number {
+  const after = edges.findIndex((e) => e > v);
+  return Math.min(edges.length - 2, Math.max(0, after < 0 ? edges.length - 2 : after - 1));
+}
+
+/** The cell at a place of the page, mm; the nearest. */
+export function cellAt(it: Table, x: number, y: number): { r: number; c: number } {
+  const [u, v] = within(it.m, x, y);
+  const { xs, ys } = laidTable(it);
+  return { r: partAt(ys, v), c: partAt(xs, u) };
+}
+
+/** Left, top, width and height of a cell on its table's own place, mm. */
+export function cellBox(it: Table, r: number, c: number): { x: number; y: number; w: number; h: number } {
+  const [r0, c0, h, w] = spanAt(it, r, c);
+  const { xs, ys } = laidTable(it);
+  return { x: xs[c0], y: ys[r0], w: xs[c0 + w] - xs[c0], h: ys[r0 + h] - ys[r0] };
+}
+
+/** When a cell was begun; of an empty one when its table was made. */
+export const momentOfCell = (it: Table, r: number, c: number): { stamp: Stamp | null; wall: number } => {
+  const [r0, c0] = spanAt(it, r, c);
+  const cell = it.cells[r0]?.[c0];
+  return cell ? { stamp: cell.stamp, wall: cell.wall } : { stamp: it.stamp, wall: it.wall };
+};
+
+function gridOf(it: Table): Way[] {
+  const { xs, ys } = laidTable(it);
+  const [rows, cols] = [it.rows.length, it.cols.length];
+  if (!it.spans) return [...ys.map((y) => straight(xs[0], y, xs[cols], y)), ...xs.map((x) => straight(x, ys[0], x, ys[rows]))];
+  // Between cells that are one there is no line.
+  const one = (r: number, c: number, r2: number, c2: number) => spanAt(it, r, c).join() === spanAt(it, r2, c2).join();
+  const out: Way[] = [polygon([[xs[0], ys[0]], [xs[cols], ys[0]], [xs[cols], ys[rows]], [xs[0], ys[rows]]])];
+  for (let r = 1; r < rows; r++) for (let c = 0; c < cols; c++) if (!one(r - 1, c, r, c)) out.push(straight(xs[c], ys[r], xs[c + 1], ys[r]));
+  for (let c = 1; c < cols; c++) for (let r = 0; r < rows; r++) if (!one(r, c - 1, r, c)) out.push(straight(xs[c], ys[r], xs[c], ys[r + 1]));
+  return out;
+}
+
+export const tableKind: Kind<Table> = {
+  schema,
+  layer: () => 'thing',
+  reach: () => 0.3,
+  distance: (it, x, y) => (isWithin(it, x, y) ? 0 : Math.max(0.01, distanceToBox(it.box, x, y))),
+  // What is written on it is rubbed out without it.
+  isCrossed: () => false,
+  rubbed: () => null,
+  kept: (it) => it,
+  shareIn(it, isInside) {
+    const [l, t, r, b] = it.box;
+    let inside = 0;
+    for (let i = 0; i < 25; i++) if (isInside(l + ((i % 5) / 4) * (r - l), t + (Math.floor(i / 5) / 4) * (b - t))) inside++;
+    return inside / 25;
+  },
+  map: (it, m) => makeTable({ ...it, m: matrixBy(it.m, m) }),
+  figures(it) {
+    const to = affineOf(it.m);
+    const { xs, ys } = laidTable(it);
+    const head: Figure[] = it.head ? [{ ways: [mapWay(to, polygon([[0, 0], [xs[xs.length - 1], 0], [xs[xs.length - 1], ys[1]], [0, ys[1]]]))], fill: HEAD_COLOR }] : [];
+    return [...head, { ways: gridOf(it).map((way) => mapWay(to, way)), line: LINE_COLOR, width: 0.22 }];
+  },
+  blocks(it) {
+    const { xs, ys, cells } = laidTable(it);
+    const pitch = pitchOf(it.look);
+    const to = affineOf(it.m);
+    // Letters stand with their foot a quarter of the leading above the next line.
+    const lift = 0.22 * it.look.size * MM_PER_PT;
+    return cells.map(({ r, c, lines }): Block => ({ m: matrixBy([1, 0, 0, 1, xs[c] + CELL_EDGE, ys[r] + CELL_EDGE - lift], to), lines, pitch }));
+  },
+  read(base, fields) {
+    const read = schema.safeParse(fields);
+    return read.success ? makeTable({ ...base, ...(read.data as unknown as Omit<Table, keyof PlacedBase | 'kind' | 'pts'>) }) : null;
+  },
+  isDecoration: () => true,
+};
