@@ -49,6 +49,14 @@ export const select =
   (dispatch) =>
     void dispatch(set({ selection: page !== null && ids.length ? { page, ids } : null }));
 
+/** Takes hold of things with the lasso in hand, from wherever they were chosen. */
+export const hold =
+  (page: string, placed: readonly Placed[]): Thunk =>
+  (dispatch) => {
+    dispatch(toolsSlice.actions.toolChosen('lasso'));
+    dispatch(select(page, placed.map((it) => it.id)));
+  };
+
 export const selectAll =
   (page: string): Thunk =>
   (dispatch, getState) => {

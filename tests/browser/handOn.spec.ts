@@ -6,9 +6,9 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { expect, test, type BrowserContext, type Download, type Page } from '@playwright/test';
 import { readBundle } from '../../src/core/formats/bundle';
-import { bringFile, button, Pen, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { bringFile, button, Pen, press, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { spellTime, timeAtStart, wavOf } from '../helpers/dtmf';
-import { strokesOnDisk } from '../helpers/disk';
+import { inkOnDisk, strokesOnDisk } from '../helpers/disk';
 import { tides } from '../helpers/tides';
 import { clearSpeaker, speaker, tapSpeaker } from '../helpers/tap';
 
@@ -87,7 +87,7 @@ function similarity(a: Uint8Array, b: Uint8Array, width: number): number {
   return sum / count;
 }
 
-test('typed text is handed on as text: found in PDF by poppler in its own face, the same picture in PDF and SVG, in plain text with its list; a bundle brings it back', async () => {
+test('typed text, a sticky note and a table are handed on as text: found in PDF by poppler in its own face, the same picture in PDF and SVG, in plain text with its list; a bundle brings it back', async () => {
   const context = await startBrowser({ viewport: { width: 1280, height: 800 } });
   const page = context.pages()[0];
   await page.goto(empty.url);
@@ -105,12 +105,33 @@ test('typed text is handed on as text: found in PDF by poppler in its own face, 
   await page.keyboard.type('1. first the ebb, then the flood, and between the two of them a quarter of an hour in which nothing runs at all');
   await expect.poll(() => page.getByTestId('typed-line').count()).toBeGreaterThan(2);
   await page.keyboard.press('Escape');
+  // With a table and a sticky note that is typed on.
+  await press(page, 'Add');
+  await press(page, 'Sticky note');
+  await page.keyboard.press('t');
+  const slip = async () => (await inkOnDisk(page)).find((it) => it.kind === 'slip');
+  await expect.poll(slip).toBeDefined();
+  const at = (await slip())!.box;
+  await page.mouse.click(box.x + ((at[0] + 8) * box.width) / 210, box.y + ((at[1] + 8) * box.width) / 210);
+  await page.getByRole('textbox', { name: 'Typed text' }).waitFor();
+  await page.keyboard.type('Ask the harbour office');
+  await page.keyboard.press('Escape');
+  await press(page, 'Add');
+  await press(page, 'Table');
+  await button(page, 'Put it there').click();
+  for (const cell of ['Ship', 'Draught', 'Pilot', 'Tern', '4.10']) {
+    await page.keyboard.type(cell);
+    await page.keyboard.press('Tab');
+  }
+  await page.keyboard.press('Escape');
   await openSheet(page, 'PDF');
   await expect(page.getByTestId('made-size')).toHaveText(/\.pdf, /);
   const pdf = await save(page);
   execFileSync('qpdf', ['--check', pdf]);
-  const words = execFileSync('pdftotext', ['-layout', pdf, '-']).toString().replace(/\s+/g, ' ');
+  const words = execFileSync('pdftotext', ['-raw', pdf, '-']).toString().replace(/\s+/g, ' ');
   expect(words).toContain('Slack water at the bar, Ægir’s ebb 1. first the ebb, then the flood, and between');
+  expect(words).toContain('Ask the harbour office');
+  expect(words).toMatch(/Ship Draught Pilot .*Tern 4\.10/);
   expect(execFileSync('pdffonts', [pdf]).toString()).toMatch(/Literata/);
   await openSheet(page, 'SVG');
   await expect(page.getByTestId('made-size')).toHaveText(/\.svg, /);
@@ -126,11 +147,19 @@ test('typed text is handed on as text: found in PDF by poppler in its own face, 
   await expect(page.getByTestId('made-size')).toHaveText(/\.txt, /);
   const text = readFileSync(await save(page), 'utf8');
   expect(text).toMatch(/Slack water at the bar, Ægir’s ebb\n+1\. first the ebb, then/);
+  expect(text).toContain('Ship\tDraught\tPilot\nTern\t4.10\t');
+  await openSheet(page, 'Markdown');
+  await expect(page.getByTestId('made-size')).toHaveText(/\.(zip|md), /);
+  const markdown = await save(page);
+  // A ZIP where pictures come along.
+  expect(markdown.endsWith('.md') ? readFileSync(markdown, 'utf8') : execFileSync('unzip', ['-p', markdown, '*.md']).toString()).toContain('| Ship | Draught | Pilot |\n| --- | --- | --- |\n| Tern | 4.10 |  |');
   await openSheet(page, 'Bundle');
   await expect(page.getByTestId('made-size')).toHaveText(/\.scrivo, /);
   const bundle = await save(page);
   const { note } = await readBundle(new Uint8Array(readFileSync(bundle)));
-  const back = Object.values(note.ink).flat().filter((it) => it.kind === 'typed').sort((a, b) => a.n - b.n);
+  const things = Object.values(note.ink).flat();
+  expect(things.map((it) => it.kind).sort()).toEqual(['slip', 'table', 'typed', 'typed', 'typed']);
+  const back = things.filter((it) => it.kind === 'typed').filter((it) => !it.on).sort((a, b) => a.n - b.n);
   expect(back.map((it) => [it.text.slice(0, 14), it.list, it.nth, it.looks[0][1].face])).toEqual([['Slack water at', undefined, undefined, 'serif'], ['first the ebb,', 'number', 1, 'serif']]);
   await context.close();
 });

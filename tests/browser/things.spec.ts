@@ -169,14 +169,19 @@ test('of what is taken hold of a sticky note is made; things stand in order, in 
   // Listed with what is on it, folded from there, and gone to.
   await press(page, 'Pages');
   await page.getByRole('button', { name: 'Things' }).click();
-  const entry = page.getByRole('list', { name: 'Sticky notes' }).getByRole('listitem');
+  const entry = page.getByRole('list', { name: 'Things on the pages' }).getByRole('listitem');
   await expect(entry).toHaveCount(1);
   await page.evaluate(AXE);
   expect(await page.evaluate('axe.run().then((r) => r.violations.map((v) => v.id + ": " + v.nodes[0].html))')).toEqual([]);
-  await button(page, 'Fold the sticky note on page 1').click();
+  await button(page, 'Fold Sticky note on page 1').click();
   await expect.poll(async () => (await slips())[0].folded ?? false).toBe(true);
-  await entry.getByRole('button').first().click();
+  // Without a pointer: taken hold of from the list, and moved by keys with all that is on it.
+  await button(page, 'Take hold of Sticky note on page 1').press('Enter');
   await expect(page.getByRole('dialog')).toHaveCount(0);
+  const before = new Map((await kept()).map((it) => [it.id, it.box[0]]));
+  await expect(page.getByTestId('selection')).toBeFocused();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(async () => (await kept()).filter((it) => it.box[0] - before.get(it.id)! > 4.9).length).toBe(3);
 });
 
 const field = () => page.getByTestId('table-field');

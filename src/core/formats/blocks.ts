@@ -4,6 +4,8 @@ export type Block =
   | { readonly is: 'heading'; readonly level: 1 | 2 | 3; readonly text: string; readonly time?: string }
   | { readonly is: 'text'; readonly text: string; readonly time?: string }
   | { readonly is: 'mark'; readonly text: string; readonly time?: string }
+  /** Rows of cells, all as long as the first; `head`: the first names what stands below it. */
+  | { readonly is: 'table'; readonly rows: readonly (readonly string[])[]; readonly head: boolean; readonly time?: string }
   /** Handwriting, drawings and pictures in their place. mm. */
   | { readonly is: 'picture'; readonly name: string; readonly png: Uint8Array; readonly w: number; readonly h: number; readonly alt: string; readonly time?: string };
 
@@ -27,14 +29,22 @@ export function asMarkdown({ title, made, tags, blocks }: Document, folder: stri
     if (b.is === 'heading') parts.push(`${'#'.repeat(b.level + 1)} ${timed(b)}${plain(b.text)}`);
     else if (b.is === 'mark') parts.push(`> ${timed(b)}**${plain(b.text)}**`);
     else if (b.is === 'text') parts.push(b.text.split('\n').map((line, i) => (i ? '' : timed(b)) + plain(line)).join('  \n'));
+    else if (b.is === 'table') parts.push(`${b.time ? `${timed(b)}\n\n` : ''}${markdownTable(b)}`);
     else parts.push(`${b.time ? `${timed(b)}\n\n` : ''}![${plain(b.alt)}](${encodeURI(`${folder}/${b.name}`)})`);
   }
   return `${parts.join('\n\n')}\n`;
 }
 
+/** Tables of GitHub Flavored Markdown 0.29, section 4.10: a header row is needed, and may be empty. */
+function markdownTable({ rows, head }: Extract<Block, { is: 'table' }>): string {
+  const line = (cells: readonly string[]) => `| ${cells.map((text) => plain(text).replaceAll('\n', '<br>')).join(' | ')} |`;
+  const [first, ...rest] = head ? rows : [rows[0].map(() => ''), ...rows];
+  return [line(first), `|${first.map(() => ' --- |').join('')}`, ...rest.map(line)].join('\n');
+}
+
 export function asPlainText({ title, made, tags, blocks }: Document): string {
   const parts = [title, made + (tags.length ? ` · ${tags.join(', ')}` : '')];
-  for (const b of blocks) parts.push(b.is === 'picture' ? `${timed(b)}(${b.alt})` : b.is === 'heading' ? `${timed(b)}${b.text}\n${'-'.repeat(Math.min(72, [...b.text].length))}` : `${timed(b)}${b.text}`);
+  for (const b of blocks) parts.push(b.is === 'table' ? `${timed(b)}${b.time ? '\n' : ''}${b.rows.map((row) => row.map((t) => t.replaceAll('\n', ' ')).join('\t')).join('\n')}` : b.is === 'picture' ? `${timed(b)}(${b.alt})` : b.is === 'heading' ? `${timed(b)}${b.text}\n${'-'.repeat(Math.min(72, [...b.text].length))}` : `${timed(b)}${b.text}`);
   return `${parts.join('\n\n')}\n`;
 }
 
@@ -68,7 +78,13 @@ export function asRtf({ title, made, tags, blocks }: Document): string {
     if (b.is === 'heading') par(`\\outlinelevel${b.level - 1}\\f1\\b\\fs${[0, 32, 28, 24][b.level]} `, rtfText(timed(b) + b.text));
     else if (b.is === 'text') par('\\f0\\fs22 ', rtfText(timed(b) + b.text));
     else if (b.is === 'mark') par('\\f0\\fs22\\b ', rtfText(timed(b) + b.text));
-    else {
+    else if (b.is === 'table') {
+      if (b.time) par('\\f0\\fs18 ', rtfText(b.time));
+      const wide = Math.round((WIDE_MM * TWIPS) / b.rows[0].length);
+      const borders = ['t', 'l', 'b', 'r'].map((side) => `\\clbrdr${side}\\brdrs\\brdrw10`).join('');
+      b.rows.forEach((row, r) => out.push(`{\\trowd\\trgaph80${row.map((_, i) => `${borders}\\cellx${wide * (i + 1)}`).join('')}\n${row.map((text) => `\\pard\\intbl\\f0\\fs20${b.head && r === 0 ? '\\b' : ''} ${rtfText(text)}\\cell`).join('\n')}\\row}`));
+      out.push('{\\pard\\par}');
+    } else {
       const k = Math.min(1, WIDE_MM / b.w);
       const hex = Array.from(b.png, (v) => v.toString(16).padStart(2, '0')).join('').replace(/(.{128})/g, '$1\n');
       if (b.time) par('\\f0\\fs18 ', rtfText(b.time));

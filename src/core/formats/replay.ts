@@ -32,6 +32,10 @@ export interface ReplayNote {
   readonly pauses: readonly (readonly [number, number])[];
   /** Length of the sound, ms. */
   readonly length: number;
+  /** When something is heard, and each letter of a typed line, ms of the sound. */
+  readonly heard: NonNullable<SvgOptions['heard']>;
+  /** Ids of strokes that lie under something, and stand in the page as it does. */
+  readonly still: ReadonlySet<string>;
   /** None where none was recorded, or none is wanted. */
   readonly sound: Blob | null;
 }
@@ -86,7 +90,7 @@ export async function writeReplay(what: ReplayNote, { script, style }: Player): 
   const ink = asCharacters(joined(what.strokes.map(({ stroke }) => stroke.pts)));
   const pages = what.pages.map((page, i) => {
     // Without the strokes, which the player draws; what else lies on the page stands in it.
-    const svg = writeSvg([{ ...page, placed: page.placed.filter((it) => it.kind !== 'stroke') }], { paper: true, title: `Page ${i + 1}`, pictures: what.pictures }).replace(/^<\?xml[^>]*\?>/, '');
+    const svg = writeSvg([{ ...page, placed: page.placed.filter((it) => it.kind !== 'stroke' || what.still.has(it.id)) }], { paper: true, title: `Page ${i + 1}`, pictures: what.pictures, ...(what.sound ? { heard: what.heard } : {}) }).replace(/^<\?xml[^>]*\?>/, '');
     return `<section class="page" aria-label="Page ${i + 1}">${svg.replace(/[^\x20-\x7e\n]/gu, (c) => `&#${c.codePointAt(0)};`)}</section>`;
   });
   const list = (kind: 'heading' | 'mark', name: string): string => {

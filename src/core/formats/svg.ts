@@ -16,7 +16,7 @@ import { linesOf, markOf, type Typed } from '../note/kinds/typed';
 import { lineColor, PRINT, rulingOf, SHEET, sheetColor } from '../note/paper';
 import type { Page } from '../note/schema';
 import { FAMILIES, MM_PER_PT, type Look } from '../text/faces';
-import type { Line } from '../text/layout';
+import { letterX, type Line } from '../text/layout';
 
 type Node = Record<string, unknown>;
 
@@ -25,6 +25,8 @@ const builder = new XMLBuilder({ ignoreAttributes: false, attributeNamePrefix: '
 /** How far ink may leave the pen's own line, mm. */
 const FINE = { off: 0.012, thick: 0.02 } as const;
 const [HAIR, STRONG, DOT] = [0.16, 0.35, 0.56];
+/** A longer line is shown as a whole where it plays: each letter is an element of its own. */
+const LETTERS = 2000;
 /** Between pages of a strip, mm. */
 const GAP = 4;
 
@@ -43,6 +45,8 @@ export interface SvgOptions {
   readonly title: string;
   /** Pictures by hash, as addresses of data. */
   readonly pictures: ReadonlyMap<string, string>;
+  /** For what plays: when something is heard, ms of the timeline, and each letter of a typed line; they are written as `data-from`. */
+  readonly heard?: (it: PlacedBase, letter?: number) => number | null;
   /** What of the first page is shown, mm; all of it without. */
   readonly part?: Box;
 }
@@ -54,7 +58,7 @@ export function writeSvg(pages: readonly SvgPage[], options: SvgOptions): string
   const groups = pages.map(({ page, placed, behind }) => {
     const at = { x: (width - page.w) / 2, y };
     y += page.h + GAP;
-    return { '@data-page': page.id, ...(at.x || at.y ? { '@transform': `translate(${num(at.x)} ${num(at.y)})` } : {}), g: [...(options.paper ? [paperOf(page, behind)] : []), ...inkOf(placed, options.pictures)] };
+    return { '@data-page': page.id, ...(at.x || at.y ? { '@transform': `translate(${num(at.x)} ${num(at.y)})` } : {}), g: [...(options.paper ? [paperOf(page, behind)] : []), ...inkOf(placed, options)] };
   });
   const [l, t, r, b] = options.part ?? [0, 0, width, y - GAP];
   const doc = {
@@ -84,19 +88,20 @@ function paperOf(page: Page, behind: string | null): Node {
 }
 
 /** What lies on a page, in the order in which it is drawn. */
-function inkOf(placed: readonly Placed[], pictures: ReadonlyMap<string, string>): Node[] {
+function inkOf(placed: readonly Placed[], { pictures, heard }: Pick<SvgOptions, 'pictures' | 'heard'>): Node[] {
+  const from = (it: PlacedBase): Node => fromOf(heard?.(it) ?? null);
   return drawingOrder(inSight(placed)).flatMap((it): Node[] => {
     if (isTogether(it)) return highlights(it);
     if (it.kind === 'stroke') return [strokeOf(it)];
-    if (it.kind === 'area') return [{ ...timesOf(it), path: { '@d': loopOf(it), '@fill': it.fill, '@fill-rule': 'evenodd' } }];
-    if (it.kind === 'typed') return [typedOf(it)];
-    if (it.kind !== 'picture') return drawnOf(it);
+    if (it.kind === 'area') return [{ ...timesOf(it), ...from(it), path: { '@d': loopOf(it), '@fill': it.fill, '@fill-rule': 'evenodd' } }];
+    if (it.kind === 'typed') return [typedOf(it, heard)];
+    if (it.kind !== 'picture') return drawnOf(it, from(it));
     const href = pictures.get(it.content);
     if (href === undefined) return [];
     const clip = `c${it.id}`;
     const image = { '@width': 1, '@height': 1, '@preserveAspectRatio': 'none', '@transform': matrix(it.m), '@href': href };
-    if (!it.crop) return [{ ...timesOf(it), image }];
-    return [{ ...timesOf(it), clipPath: { '@id': clip, path: { '@d': `M${outlineOf(it).map(([x, y]) => `${num(x)} ${num(y)}`).join('L')}Z` } }, g: { '@clip-path': `url(#${clip})`, image } }];
+    if (!it.crop) return [{ ...timesOf(it), ...from(it), image }];
+    return [{ ...timesOf(it), ...from(it), clipPath: { '@id': clip, path: { '@d': `M${outlineOf(it).map(([x, y]) => `${num(x)} ${num(y)}`).join('L')}Z` } }, g: { '@clip-path': `url(#${clip})`, image } }];
   });
 }
 
@@ -111,10 +116,10 @@ function highlights(light: readonly Stroke[]): Node[] {
 }
 
 /** What is made of lines, areas and text: sticky notes, tables. */
-function drawnOf(it: Placed): Node[] {
+function drawnOf(it: Placed, from: Node): Node[] {
   const path = figuresOf(it).map(({ ways, fill, line, width, dash }) => ({ '@d': ways.map(wayOf).join(''), '@fill': fill ?? 'none', ...(fill ? { '@fill-rule': 'evenodd' } : {}), ...(line ? { '@stroke': line, '@stroke-width': width, '@stroke-linecap': 'round', '@stroke-linejoin': 'round' } : {}), ...(dash ? { '@stroke-dasharray': dash.join(' ') } : {}) }));
   const g = textIn(it).map(({ m, lines, pitch }) => ({ '@transform': matrix(m), ...textOf(lines, pitch) }));
-  return path.length || g.length ? [{ ...timesOf(it), '@data-kind': it.kind, path, g }] : [];
+  return path.length || g.length ? [{ ...timesOf(it), ...from, '@data-kind': it.kind, path, g }] : [];
 }
 
 const wayOf = ({ from, to, closed }: Way): string => `M${from.map(num).join(' ')}${to.map((p) => `${p.length === 2 ? 'L' : 'C'}${p.map(num).join(' ')}`).join('')}${closed ? 'Z' : ''}`;
@@ -142,11 +147,31 @@ function textOf(lines: readonly Line[], pitch: number): { rect?: Node[]; text: N
   return { ...(marked.length ? { rect: marked } : {}), text: pieces.map(({ text, look, x, y, w }) => lettersOf(text, look, x, y, w)) };
 }
 
-function typedOf(it: Typed): Node {
+const fromOf = (ms: number | null): Node => (ms === null ? {} : { '@data-from': Math.round(ms) });
+
+/** A line in its letters, each with its place. */
+function letterByLetter(line: Line): Line {
+  const pieces = line.pieces.flatMap((p) => {
+    let at = p.at;
+    return [...p.text].map((text) => {
+      const x = letterX(line, at);
+      const piece = { ...p, text, at, x, w: letterX(line, at + text.length) - x };
+      at += text.length;
+      return piece;
+    });
+  });
+  return { ...line, pieces };
+}
+
+function typedOf(it: Typed, heard?: SvgOptions['heard']): Node {
   const mark = markOf(it);
   const shapes = !mark || mark.is === 'text' ? [] : mark.is === 'dot' ? [{ '@d': `M${num(mark.x)} ${num(mark.y)}h0`, '@stroke': mark.look.color, '@stroke-width': num(2 * mark.r), '@stroke-linecap': 'round' }] : [{ '@d': `M${num(mark.x - mark.r)} ${num(mark.y - mark.r)}h${num(2 * mark.r)}v${num(2 * mark.r)}h${num(-2 * mark.r)}Z${mark.done ? `M${num(mark.x - 0.6 * mark.r)} ${num(mark.y)}L${num(mark.x - 0.15 * mark.r)} ${num(mark.y + 0.5 * mark.r)}L${num(mark.x + 0.7 * mark.r)} ${num(mark.y - 0.6 * mark.r)}` : ''}`, '@fill': 'none', '@stroke': mark.look.color, '@stroke-width': num(0.08 * mark.size) }];
-  const { rect, text } = textOf(linesOf(it), it.pitch);
-  return { ...timesOf(it), '@transform': matrix(it.m), ...(rect ? { rect } : {}), ...(shapes.length ? { path: shapes } : {}), text: [...(mark?.is === 'text' ? [lettersOf(mark.text, mark.look, mark.right, mark.y, 0)] : []), ...text] };
+  const plays = heard !== undefined && it.text.length <= LETTERS;
+  const lines = plays ? linesOf(it).map(letterByLetter) : linesOf(it);
+  const at = lines.flatMap((l) => l.pieces.map((p) => p.at));
+  const { rect, text: set } = textOf(lines, it.pitch);
+  const text = plays ? set.map((node, i) => ({ ...node, ...fromOf(heard(it, at[i])) })) : set;
+  return { ...timesOf(it), ...(plays ? {} : fromOf(heard?.(it) ?? null)), '@transform': matrix(it.m), ...(rect ? { rect } : {}), ...(shapes.length ? { path: shapes } : {}), text: [...(mark?.is === 'text' ? [lettersOf(mark.text, mark.look, mark.right, mark.y, 0)] : []), ...text] };
 }
 
 function timesOf(it: PlacedBase): Node {

@@ -3,6 +3,8 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import * as fc from 'fast-check';
 import { boxOfLine, caretOn, letterOn, linesOf, momentOf, typedKind, wordStart, type Typed } from '../note/kinds/typed';
+import { writeSvg } from '../formats/svg';
+import { newPage } from '../note/schema';
 import { readInk, writeInk } from '../note/records/inkChunk';
 import { lettersBy } from '../ink/replay';
 import { advanceOf, FACES, fontFiles, hasCuts, MM_PER_PT, type Look } from './faces';
@@ -208,6 +210,18 @@ describe('flows', () => {
     const [a] = type([], 'ebbs');
     const entry = { from: 5000, to: 5300, placed: a };
     expect([4900, 5000, 5099, 5100, 5299, 5300].map((t) => lettersBy(entry, t))).toEqual([0, 1, 1, 2, 3, 4]);
+  });
+
+  test('where it plays, a drawing has every letter with its moment, and where the line has it', () => {
+    const [a] = type([], 'ebb & 𝄞 so');
+    const page = { page: { ...newPage('p'), id: 'p' }, placed: [a], behind: null };
+    const svg = writeSvg([page], { paper: false, title: 'x', pictures: new Map(), heard: (_, letter) => (letter === undefined ? 0 : 100 * letter) });
+    const letters = [...svg.matchAll(/<text x="([\d.]+)"[^>]*data-from="(\d+)"[^>]*>([^<]*)<\/text>/g)];
+    expect(letters.map((m) => m[3].replace('&amp;', '&')).join('')).toBe(a.text);
+    expect(letters.map((m) => Number(m[2]))).toEqual([0, 100, 200, 300, 400, 500, 600, 800, 900, 1000]);
+    letters.forEach((m) => expect(Number(m[1])).toBeCloseTo(letterX(linesOf(a)[0], Number(m[2]) / 100), 1));
+    // Where nothing plays it stays one piece.
+    expect([...writeSvg([page], { paper: false, title: 'x', pictures: new Map() }).matchAll(/<text /g)]).toHaveLength(1);
   });
 
   test('it moves, is written to a record and read again, and its lines and letters are found by their place', () => {

@@ -1,5 +1,5 @@
 /** A note as DOCX (ISO/IEC 29500), by the package docx. */
-import { Document, HeadingLevel, ImageRun, Packer, Paragraph, TextRun } from 'docx';
+import { Document, HeadingLevel, ImageRun, Packer, Paragraph, Table, TableCell, TableRow, TextRun, WidthType } from 'docx';
 import type { Block, Document as Blocks } from '../../core/formats/blocks';
 
 /** 96 px to the inch, as the package counts pictures. */
@@ -8,15 +8,22 @@ const PX = 96 / 25.4;
 const WIDE_MM = 160;
 const LEVELS = [HeadingLevel.HEADING_1, HeadingLevel.HEADING_2, HeadingLevel.HEADING_3];
 
-function paragraph(b: Block): Paragraph {
+const broken = (text: string, bold: boolean): TextRun[] => text.split('\n').map((t, i) => new TextRun({ text: t, bold, ...(i ? { break: 1 } : {}) }));
+
+function paragraphs(b: Block): (Paragraph | Table)[] {
+  if (b.is !== 'table') return [paragraph(b)];
+  const rows = b.rows.map((row, r) => new TableRow({ tableHeader: b.head && r === 0, children: row.map((text) => new TableCell({ children: [new Paragraph({ children: broken(text, b.head && r === 0) })] })) }));
+  return [...(b.time ? [new Paragraph({ children: [new TextRun({ text: `[${b.time}]`, color: '5D6B78' })] })] : []), new Table({ rows, width: { size: 100, type: WidthType.PERCENTAGE } }), new Paragraph({})];
+}
+
+function paragraph(b: Exclude<Block, { is: 'table' }>): Paragraph {
   const time = b.time ? [new TextRun({ text: `[${b.time}] `, color: '5D6B78' })] : [];
   if (b.is === 'heading') return new Paragraph({ heading: LEVELS[b.level - 1], children: [...time, new TextRun(b.text)] });
   if (b.is === 'picture') {
     const k = Math.min(1, WIDE_MM / b.w) * PX;
     return new Paragraph({ spacing: { after: 120 }, children: [...time, new ImageRun({ type: 'png', data: b.png, transformation: { width: b.w * k, height: b.h * k }, altText: { name: b.name, title: b.alt, description: b.alt } })] });
   }
-  const runs = b.text.split('\n').map((text, i) => new TextRun({ text, bold: b.is === 'mark', ...(i ? { break: 1 } : {}) }));
-  return new Paragraph({ spacing: { after: 120 }, children: [...time, ...runs] });
+  return new Paragraph({ spacing: { after: 120 }, children: [...time, ...broken(b.text, b.is === 'mark')] });
 }
 
 export const docxOf = ({ title, made, tags, blocks }: Blocks): Promise<Blob> =>
@@ -25,6 +32,6 @@ export const docxOf = ({ title, made, tags, blocks }: Blocks): Promise<Blob> =>
       title,
       creator: 'Scrivo',
       keywords: tags.join(', '),
-      sections: [{ children: [new Paragraph({ heading: HeadingLevel.TITLE, children: [new TextRun(title)] }), new Paragraph({ children: [new TextRun({ text: made + (tags.length ? ` · ${tags.join(', ')}` : ''), italics: true })] }), ...blocks.map(paragraph)] }],
+      sections: [{ children: [new Paragraph({ heading: HeadingLevel.TITLE, children: [new TextRun(title)] }), new Paragraph({ children: [new TextRun({ text: made + (tags.length ? ` · ${tags.join(', ')}` : ''), italics: true })] }), ...blocks.flatMap(paragraphs)] }],
     }),
   );

@@ -1,5 +1,5 @@
 /** Numbers as they are typed into tables, and their exact sums (package `big.js`: decimal, without the errors of binary fractions). */
-import Big from 'big.js';
+import { Big } from 'big.js';
 
 /** Signs and units around a number: currency, percent, a unit of up to a few letters; and the kinds of minus that keyboards and word processors write. */
 const NUMBER = /^\s*(?:[\p{Sc}]\s?)?([+\-−–]?)\s?(?:[\p{Sc}]\s?)?(\d[\d.,'’\u00a0\u202f ]*|[.,]\d+)\s?(?:[\p{Sc}%‰°]|[\p{L}/²³°]{1,6})?\s*$/u;

@@ -29,7 +29,6 @@ export function TableOptions() {
     if (!dispatch(editTable(make)) && refused) dispatch(say('tool', 'info', refused));
   };
   const restyle = (look: Partial<Table['look']>) => edit((t, riders) => withLook(t, riders, look));
-  const Bar = () => <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />;
   const act = (name: string, make: Make, refused?: string) => (
     <DeckButton name={name} onPress={() => edit(make, refused)}>
       {name}
@@ -42,7 +41,7 @@ export function TableOptions() {
       {act('Row below', (t, riders) => insertRows(t, riders, r + h, h), 'The table has as many rows as it can have.')}
       {act('Column left', (t, riders) => insertCols(t, riders, c, w), 'The table has as many columns as it can have.')}
       {act('Column right', (t, riders) => insertCols(t, riders, c + w, w), 'The table has as many columns as it can have.')}
-      <Bar />
+      <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
       <DeckButton name="Header row" toggles on={it.head === true} onPress={() => edit((t, riders) => withHead(t, riders, !t.head))}>
         Header row
       </DeckButton>
@@ -55,7 +54,7 @@ export function TableOptions() {
       {act('Sort up', (t, riders) => sorted(t, riders, c, false))}
       {act('Sort down', (t, riders) => sorted(t, riders, c, true))}
       {(h * w > 1 || isOne) && act(isOne ? 'Part cells' : 'Make one cell', (t, riders, at) => merged(t, riders, at))}
-      <Bar />
+      <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
       {act('Move row up', (t, riders) => moveRow(t, riders, r, -1), edge)}
       {act('Move row down', (t, riders) => moveRow(t, riders, r, 1), edge)}
       {act('Move column left', (t, riders) => moveCol(t, riders, c, -1), edge)}
@@ -66,10 +65,10 @@ export function TableOptions() {
       <DeckButton name={w > 1 ? `Delete ${w} columns` : 'Delete column'} color={colors.error} onPress={() => edit((t, riders) => deleteCols(t, riders, c, w), 'A table keeps one column at least. With the lasso all of it is deleted.')}>
         {w > 1 ? `Delete ${w} columns` : 'Delete column'}
       </DeckButton>
-      <Bar />
+      <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
       <Select bare label="Font of the table" value={it.look.face} options={FACES.map((value) => ({ value, text: FACE_NAMES[value] }))} onChange={(face) => restyle({ face })} />
       <Select bare label="Size of the table’s letters, points" value={it.look.size} options={[...new Set([...SIZES, it.look.size])].sort((a, b) => a - b).map((value) => ({ value, text: `${value} pt` }))} onChange={(size) => restyle({ size })} />
-      <Bar />
+      <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
       <DeckButton name="Copy cells" onPress={() => dispatch(copyCells())}>
         Copy cells
       </DeckButton>

@@ -4,6 +4,7 @@ import { boxAround, growBox, reshaped, unionBox, type Box, type Stroke } from '.
 import { coveredBy, isStroke, layerOf, paintOrder, type Placed } from '../../../core/note/kinds/kinds';
 import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
 import { onArrows } from './arrowKeys';
+import { takeKeys } from './takeKeys';
 import type { PageView } from './pageView';
 import { touchMm, type ToolHost } from './tools/tool';
 
@@ -113,7 +114,7 @@ export class SelectionBox {
     if (fresh) {
       view.el.append(this.el);
       // The keys go to what was just selected.
-      this.el.focus({ preventScroll: true });
+      takeKeys(this.el, () => this.view === view);
     }
     this.lay();
   }

@@ -4,6 +4,7 @@ import { plainName, type Leaving, type Work } from '../../../core/formats/export
 import { namesOf, tagsOf } from '../../../core/formats/named';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy } from '../../../core/note/kinds/kinds';
+import { textsOf } from '../../../core/note/tableEdits';
 import type { Page } from '../../../core/note/schema';
 import { MARK_WORDS } from '../../../core/review/markWords';
 import { timedLines } from '../../../core/review/timedLines';
@@ -27,6 +28,7 @@ interface Row {
   readonly ms: number | null;
   readonly time?: string;
   readonly text?: string;
+  readonly table?: { readonly rows: readonly (readonly string[])[]; readonly head: boolean };
   /** A heading of which only the text is there, or one that stands over ink. */
   readonly heading?: { readonly level: 1 | 2 | 3; readonly text: string };
 }
@@ -69,8 +71,14 @@ export async function blocksOf(what: Leaving, { times, pictures }: { times: bool
     const lines = timedLines(note, page, await what.words(page));
     const rows: Row[] = lines.filter((l) => l.text === undefined).map(({ box, heard }) => ({ box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) }));
     for (const it of all) {
-      if (it.kind !== 'picture' && it.kind !== 'typed') continue;
+      if (it.kind !== 'picture' && it.kind !== 'typed' && it.kind !== 'table') continue;
       const heard = heardAt(note, it);
+      // A table that is only written on is a picture, as handwriting is.
+      const cells = it.kind === 'table' ? textsOf(it) : null;
+      if (it.kind === 'table') {
+        rows.push({ box: it.box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}), ...(cells!.some((row) => row.some(Boolean)) ? { table: { rows: cells!, head: it.head === true } } : {}) });
+        continue;
+      }
       rows.push({ box: it.box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}), ...(it.text ? { text: it.kind === 'typed' ? `${LIST_WORDS[it.list ?? 'none'](it.nth)}${it.text}` : it.text } : {}) });
     }
     for (const h of names) if (h.page === n) rows.push({ box: [0, h.y - 0.01, 0, h.y - 0.01], ms: null, heading: { level: h.level, text: h.title } });
@@ -89,8 +97,9 @@ export async function blocksOf(what: Leaving, { times, pictures }: { times: bool
       blocks.push({ is: 'picture', name: `${plainName(header.title)} ${String(drawn).padStart(3, '0')}.png`, png, w: part[2] - part[0], h: part[3] - part[1], alt, ...time });
     };
     for (const row of rows) {
-      if (row.heading || row.text) await close();
+      if (row.heading || row.text || row.table) await close();
       if (row.heading) blocks.push({ is: 'heading', ...row.heading });
+      else if (row.table) blocks.push({ is: 'table', ...row.table, ...(times && row.time ? { time: row.time } : {}) });
       else if (row.text) blocks.push({ is: 'text', text: row.text, ...(times && row.time ? { time: row.time } : {}) });
       else if (open && row.box[1] <= (open as { box: Box }).box[3] + NEAR_MM && !(marks.length && row.ms !== null && marks[0].ms < row.ms)) open = { box: unionBox((open as { box: Box }).box, row.box), row: (open as { row: Row }).row };
       else {

@@ -5,8 +5,10 @@ import { namesOf } from '../../../core/formats/named';
 import { writeReplay, type ReplayNote, type ReplayStroke } from '../../../core/formats/replay';
 import { timelinePortions } from '../../../core/formats/sound';
 import { headsOf, isOpen } from '../../../core/ink/shapes/shape';
-import { makeStroke, type Stroke } from '../../../core/ink/stroke';
-import { isStroke, type Placed } from '../../../core/note/kinds/kinds';
+import { boxesMeet, makeStroke, type Stroke } from '../../../core/ink/stroke';
+import { coveredBy, isStroke, paintOrder, type Placed } from '../../../core/note/kinds/kinds';
+import type { Slip } from '../../../core/note/kinds/slip';
+import { momentOf, type Typed } from '../../../core/note/kinds/typed';
 import { MARK_WORDS } from '../../../core/review/markWords';
 import { clockText } from '../../../core/time/format';
 import { timelineLength, toTimeline } from '../../../core/time/timeline';
@@ -48,6 +50,7 @@ export const replayExporter: Exporter<Options> = {
     const pictures = new Map<string, string>();
     const strokes: ReplayStroke[] = [];
     const words: { page: number; name: string }[] = [];
+    const still = new Set<string>();
     const pages: ReplayNote['pages'][number][] = [];
     for (const [n, { page, placed }] of shown.entries()) {
       work.signal.throwIfAborted();
@@ -56,12 +59,16 @@ export const replayExporter: Exporter<Options> = {
         if (it.kind === 'picture' && bytes) pictures.set(it.content, await dataUrl(bytes, pictureType(bytes)));
       }
       const behind = page.backdrop ? await dataUrl(await pictureOfPart({ page: { ...page, paper: { ...page.paper, kind: 'plain' } }, placed: [], part: [0, 0, page.w, page.h], paper: true, contents: () => what.contents() }, 150 / 25.4), 'image/png') : null;
+      const slips = placed.filter((it): it is Slip => it.kind === 'slip');
+      const hidden = slips.length ? placed.filter((it): it is Stroke => isStroke(it) && slips.some((s) => paintOrder(s, it) > 0 && boxesMeet(s.box, coveredBy(it)))) : [];
+      for (const it of hidden) still.add(it.id);
       const filled = placed.flatMap((it): Placed[] => (isStroke(it) && it.fill ? [{ ...it, kind: 'area', fill: it.fill }] : []));
-      pages.push({ page, placed: [...filled, ...placed.filter((it) => !isStroke(it))], behind });
+      pages.push({ page, placed: [...filled, ...placed.filter((it) => !isStroke(it) || still.has(it.id))], behind });
       const grouping = await what.words(page);
       const wordOf = new Map<string, number>();
       const ordered = [...grouping.lines.flatMap((l) => l.words.map((w) => ({ strokes: grouping.words[w].strokes, what: 'Word' }))), ...grouping.drawings.map((d) => ({ strokes: d.strokes, what: 'Drawing' }))];
-      const here = new Map(placed.filter(isStroke).map((s) => [s.id, s]));
+      const written = placed.filter((it): it is Stroke => isStroke(it) && !still.has(it.id));
+      const here = new Map(written.map((s) => [s.id, s]));
       for (const { strokes: ids, what: kind } of ordered) {
         const own = ids.flatMap((id) => here.get(id) ?? []);
         if (!own.length) continue;
@@ -69,7 +76,7 @@ export const replayExporter: Exporter<Options> = {
         for (const s of own) wordOf.set(s.id, words.length);
         words.push({ page: n, name: times.length ? `${kind} written at ${clockText(Math.min(...times))}, page ${n + 1}: play from here` : `${kind} written without sound, page ${n + 1}` });
       }
-      for (const s of placed.filter(isStroke).sort((a, b) => a.wall - b.wall)) for (const part of withHeads(s)) strokes.push({ stroke: part, page: n, at: toTimeline(timeline, s.stamp), word: wordOf.get(s.id) ?? null });
+      for (const s of written.sort((a, b) => a.wall - b.wall)) for (const part of withHeads(s)) strokes.push({ stroke: part, page: n, at: toTimeline(timeline, s.stamp), word: wordOf.get(s.id) ?? null });
     }
     const length = timelineLength(timeline);
     let sound: Blob | null = null;
@@ -90,7 +97,7 @@ export const replayExporter: Exporter<Options> = {
     ].sort((a, b) => a.ms - b.ms);
     const made = new Date(header.made).toLocaleDateString('en', { dateStyle: 'long' });
     const [script, style] = await Promise.all(['/replay/player.js', '/replay/player.css'].map(async (f) => (await ownFile(f)).text()));
-    const blob = await writeReplay({ title: header.title || 'Note', made, pages, pictures, strokes, words, places: sound ? places : [], pauses: sound ? await pausesIn(what, length) : [], length, sound }, { script, style });
+    const blob = await writeReplay({ title: header.title || 'Note', made, still, heard: (it, letter) => toTimeline(timeline, letter === undefined ? it.stamp : momentOf(it as Typed, letter).stamp), pages, pictures, strokes, words, places: sound ? places : [], pauses: sound ? await pausesIn(what, length) : [], length, sound }, { script, style });
     const is = [`${pages.length === 1 ? '1 page' : `${pages.length} pages`}, ${words.length} words and drawings to touch`, sound ? `${clockText(length)} of sound` : 'without sound', ...places.map((p) => `${clockText(p.ms)} ${p.name}`)];
     return [{ name: fileName(header.title, { extension: 'html' }), type: 'text/html', shown: is.join('\n'), blob }];
   },

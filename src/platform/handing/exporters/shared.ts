@@ -1,7 +1,7 @@
 /** What several exporters need: the ink of a page, a page's own box, bytes as an address. */
 import type { Leaving } from '../../../core/formats/exporter';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
-import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
+import { coveredBy, inSight, type Placed } from '../../../core/note/kinds/kinds';
 import type { Page } from '../../../core/note/schema';
 import { spansOnTimeline } from '../../../core/time/onTimeline';
 
@@ -16,7 +16,7 @@ export interface Shown {
 
 /** What is drawn: what was chosen on a page, or the pages. `second`: with what was written while listening. @throws Error when there is nothing */
 export function shownOf({ note, chosen, pages }: Leaving, second = true): Shown[] {
-  const wanted = (list: readonly Placed[]) => (second ? list : list.filter((it) => !it.second));
+  const wanted = (list: readonly Placed[]) => (second ? inSight(list) : inSight(list).filter((it) => !it.second));
   if (!chosen.length) return pages.map((page) => ({ page, placed: wanted(note.ink[page.id] ?? []), part: [0, 0, page.w, page.h] }));
   const page = note.header.pages.find((p) => p.id === chosen[0].page);
   if (!page) throw new Error('nothing is selected');

@@ -250,7 +250,7 @@
     audio.defaultPlaybackRate = audio.playbackRate = Number(speed.value);
   });
   second.addEventListener('change', refresh);
-  for (const el of document.querySelectorAll<HTMLElement>('[data-ms]')) el.addEventListener('click', () => jump(Number(el.dataset.ms)));
+  for (const el of document.querySelectorAll<HTMLElement>('button[data-ms]')) el.addEventListener('click', () => jump(Number(el.dataset.ms)));
   const rove = (to: number): void => {
     if (!words[to]) return;
     words.forEach((w, i) => w.setAttribute('tabindex', i === to ? '0' : '-1'));
@@ -286,6 +286,12 @@
     if (at && root.sound) jump(1000 * Number(at[1]), false);
   };
   window.addEventListener('hashchange', asked);
+  // What stands in the pages besides ink: things, and typed text letter by letter.
+  for (const el of document.querySelectorAll<SVGGElement>('.page [data-from]')) {
+    const at = Number(el.dataset.from);
+    drawn.push({ el, at, second: el.closest('[data-second]') !== null, word: -1 });
+    el.addEventListener('click', () => root.sound && jump(at));
+  }
   play.disabled = has;
   build(0);
   root.ready = 'true';

@@ -8,6 +8,7 @@ import { CELL_EDGE, cellAt, cellBox, laidTable, shownText, spanAt, type Table } 
 import { isOn, rangeOf, type CellPlace } from '../../../../core/note/tableEdits';
 import type { Cells } from '../../../../store/tables';
 import { onArrows } from '../arrowKeys';
+import { takeKeys } from '../takeKeys';
 import type { PageView } from '../pageView';
 import './tables.css';
 
@@ -103,20 +104,14 @@ export class TableView {
     field.setAttribute('aria-label', `${cell?.sum ? 'Sum, row' : 'Row'} ${cells.from.r + 1}, column ${cells.from.c + 1} of the table`);
     this.lay();
     if (!isOther) return;
-    this.take();
-    // What asked for the table, and goes now, gives the keys back to what had them before.
-    requestAnimationFrame(() => this.place === place && document.activeElement !== field && this.take());
+    takeKeys(field, () => this.place === place);
+    field.select();
     const size = table.look.size * MM_PER_PT;
     if (size * host.scale < READABLE_PX) host.zoomTo(READABLE_PX / size / PX_PER_MM, view, table.box[0] - 3);
     const { x, y, w, h } = cellBox(table, cells.from.r, cells.from.c);
     const to = affineOf(table.m);
     const corners = [apply(to, x, y), apply(to, x + w, y + h)];
     host.reveal(view, [Math.min(corners[0][0], corners[1][0]), Math.min(corners[0][1], corners[1][1]), Math.max(corners[0][0], corners[1][0]), Math.max(corners[0][1], corners[1][1])]);
-  }
-
-  private take(): void {
-    this.field.focus({ preventScroll: true });
-    this.field.select();
   }
 
   lay(): void {
