@@ -26,12 +26,17 @@ import { copySelected, paste, pasteAsks, select, selectAll, selected } from './t
 /** What shows the pages of the open note; null when it goes. */
 export const setView =
   (view: View | null): Thunk =>
-  (_, getState, alive) => {
+  (dispatch, getState, alive) => {
     alive.view = view;
-    const { toShow } = alive;
+    const { toShow, cameFrom } = alive;
+    if (view && cameFrom?.told?.in === getState().note.id) {
+      alive.cameFrom = { ...cameFrom, told: undefined };
+      dispatch(say('place', 'info', cameFrom.told!.text, 'go-back'));
+    }
     if (!view || toShow?.note !== getState().note.id) return;
     alive.toShow = null;
-    view.show(toShow!.page, toShow!.box);
+    if (toShow!.box) view.show(toShow!.page, toShow!.box);
+    else view.turnTo(toShow!.page);
   };
 
 export const middleInSight = (): Thunk<ReturnType<View['middle']>> => (_, __, { view }) => view?.middle() ?? null;
@@ -51,15 +56,38 @@ export const cameByLink =
     if (!from || from.page === to.id) return;
     const pages = getState().note.note?.header.pages ?? [];
     const number = (id: string) => pages.findIndex((p) => p.id === id) + 1;
-    alive.cameFrom = { page: from.page, box: [0, from.y, 1, from.y] };
+    alive.cameFrom = { page: from.page, box: boxAt(from) };
     dispatch(say('place', 'info', `The link led from page ${number(from.page)} to page ${number(to.id)}.`, 'go-back'));
   };
 
-export const goBack = (): Thunk => (_, __, alive) => {
-  const { cameFrom } = alive;
-  alive.cameFrom = null;
-  if (cameFrom) alive.view?.show(cameFrom.page, cameFrom.box);
-};
+const boxAt = ({ y }: { readonly y: number }): Box => [0, y, 1, y];
+
+/** What was in sight before a link was followed out of the page; `told`: what is said in the note that it led to. */
+export const rememberPlace =
+  (note: string, from: { readonly page: string; readonly y: number }, told?: { readonly in: string; readonly text: string }): Thunk =>
+  (_, __, alive) => {
+    alive.cameFrom = { note, page: from.page, box: boxAt(from), ...(told ? { told } : {}) };
+  };
+
+/** A page is shown now where its note is open, else as soon as it is. */
+export const showWhenOpen =
+  (note: string, page: string): Thunk =>
+  (_, getState, alive) => {
+    if (getState().note.id === note) alive.view?.turnTo(page);
+    else alive.toShow = { note, page };
+  };
+
+/** `go` opens a note, where one came from another. */
+export const goBack =
+  (go?: (note: string) => void): Thunk =>
+  (_, getState, alive) => {
+    const { cameFrom } = alive;
+    alive.cameFrom = null;
+    if (!cameFrom) return;
+    if (cameFrom.note === undefined || cameFrom.note === getState().note.id) return alive.view?.show(cameFrom.page, cameFrom.box);
+    alive.toShow = { note: cameFrom.note, page: cameFrom.page, box: cameFrom.box };
+    go?.(cameFrom.note);
+  };
 
 /** The other side of the screen takes what comes: it is written there. */
 const ready = (): Thunk<boolean> => (dispatch, getState) => {

@@ -19,6 +19,8 @@ export interface View {
   at(x: number, y: number): ReturnType<View['middle']>;
   /** `box`: mm of the page. */
   show(page: string, box: Box): void;
+  /** A page from its top. */
+  turnTo(page: string): void;
 }
 
 export interface Alive {
@@ -50,11 +52,11 @@ export interface Alive {
   /** What is in sight of the open note, and the way to show another place of it; null while no page is shown. */
   view: View | null;
   /** What is to be shown as soon as its note is. */
-  toShow: { readonly note: string; readonly page: string; readonly box: Box } | null;
+  toShow: { readonly note: string; readonly page: string; readonly box?: Box } | null;
   /** What was done last to a note that is not open: takes it back, and `here`, what it did in the open note, which is its newest step. */
   there: { readonly note: string; readonly inverse: Edit; readonly here: Edit | null } | null;
   /** Where one was before a link was followed. */
-  cameFrom: { readonly page: string; readonly box: Box } | null;
+  cameFrom: { readonly note?: string; readonly page: string; readonly box: Box; /** What is said of it once the note it led to is there. */ readonly told?: { readonly in: string; readonly text: string } } | null;
   /** What is to be heard as soon as the note that has its sound is open. */
   toHear: { readonly note: string; readonly stamp: Stamp } | null;
   /** Which ink without sound was shown last. */

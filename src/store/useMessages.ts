@@ -28,7 +28,7 @@ export function useMessages(go?: (note: string) => void, onWeb?: (url: string) =
       }
       if (action === 'go-back') {
         dispatch(messagesSlice.actions.dismissed(key));
-        dispatch(goBack());
+        dispatch(goBack(go));
       }
       if (action === 'undo') {
         dispatch(undo());

@@ -294,3 +294,78 @@ test('a grid that was drawn becomes a table, and what is written in it is writte
   await press(page, 'Undo');
   await expect.poll(async () => (await kept()).filter((it) => it.kind === 'stroke').length).toBe(7);
 });
+
+test('a word leads to a page, to another note and back, to an address; what it led to and is gone is said; what links here is listed', async () => {
+  context = await startBrowser();
+  page = context.pages()[0];
+  await page.goto(server.url);
+  await blankNote(page);
+  await page.getByRole('button', { name: /^Rename / }).click();
+  await page.getByRole('textbox', { name: 'Title of the note' }).fill('Light list');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  await page.getByRole('button', { name: /^Back to / }).click();
+  await blankNote(page);
+  pen = await Pen.on(page);
+  await scribbleAt(40, 60);
+  await scribbleAt(40, 90);
+  await press(page, 'Pages');
+  await button(page, 'Add a page at the end').click();
+  await button(page, 'Close Pages').click();
+  const hold = async (y: number) => {
+    if ((await button(page, 'Lasso').getAttribute('aria-pressed')) !== 'true') await press(page, 'Lasso');
+    const p = await at(44, y + 2);
+    await pen.stroke([p]);
+    await page.getByTestId('selection').waitFor();
+  };
+  // To a page of this note, and back with one touch.
+  await hold(60);
+  await button(page, 'Link').click();
+  await page.getByLabel('Page, 1 to 2').fill('2');
+  await button(page, 'Lead there').click();
+  await page.getByRole('button', { name: 'Link to page 2' }).click();
+  await expect(page.getByTestId('page-place')).toHaveText('2 / 2');
+  await button(page, 'Go back').click();
+  await expect(page.getByTestId('page-place')).toHaveText('1 / 2');
+  // To another note, and back.
+  await pen.stroke([await at(150, 200)]);
+  await hold(90);
+  await button(page, 'Link').click();
+  await page.getByRole('dialog').getByRole('radio', { name: 'Note' }).or(page.getByRole('dialog').getByRole('button', { name: 'Note', exact: true })).click();
+  await button(page, 'Choose a note').click();
+  await button(page, 'Lead to Light list').click();
+  await saved(page);
+  const here = page.url();
+  await page.getByRole('button', { name: 'Link to “Light list”' }).press('Enter');
+  await expect(page.getByRole('button', { name: 'Rename Light list' })).toBeVisible();
+  await page.getByText(/^A link of “.*” led here\./).waitFor();
+  // What links here is known there.
+  await press(page, 'Pages');
+  await page.getByRole('button', { name: 'Things' }).click();
+  await expect(page.getByRole('list', { name: 'What links here' }).getByRole('listitem')).toHaveCount(1);
+  await page.evaluate(AXE);
+  expect(await page.evaluate('axe.run().then((r) => r.violations.map((v) => v.id + ": " + v.nodes[0].html))')).toEqual([]);
+  await button(page, 'Close Pages').click();
+  await button(page, 'Go back').click();
+  await expect(page).toHaveURL(here);
+  await page.getByRole('button', { name: 'Link to “Light list”' }).waitFor();
+  // The page it led to is deleted: the link says so, and comes back with it.
+  await press(page, 'Pages');
+  await page.getByRole('checkbox', { name: 'Choose Page 2' }).or(page.getByRole('checkbox').nth(1)).first().click();
+  await button(page, 'Delete').click();
+  await button(page, 'Close Pages').click();
+  await page.getByRole('button', { name: /^Broken link/ }).click();
+  await page.getByText('The page this link led to was deleted.').waitFor();
+  await press(page, 'Undo');
+  await page.getByRole('button', { name: 'Link to page 2' }).waitFor();
+  // To an address, which is opened on wish alone.
+  await hold(60);
+  await button(page, 'Change the link').click();
+  await page.getByRole('dialog').getByRole('radio', { name: 'Web' }).or(page.getByRole('dialog').getByRole('button', { name: 'Web', exact: true })).click();
+  await page.getByLabel('Address on the web').fill('https://tides.example/today');
+  await button(page, 'Lead there').click();
+  await page.getByRole('button', { name: 'Link to https://tides.example/today' }).click();
+  await page.getByRole('dialog').getByText('https://tides.example/today').waitFor();
+  await button(page, 'Stay here').click();
+  await saved(page);
+});

@@ -125,6 +125,17 @@ export const originSchema = z.looseObject({
   url: z.string().max(4000).optional(),
 });
 
+/** Where a word, a thing or a typed line leads: a page of its note, another note (and a page of it), a moment of its sound, or an address of the web. */
+export const refSchema = z.looseObject({
+  placed: z.array(id).min(1).max(20_000),
+  to: z.discriminatedUnion('is', [
+    z.looseObject({ is: z.literal('page'), page: id }),
+    z.looseObject({ is: z.literal('note'), note: id, page: id.optional() }),
+    z.looseObject({ is: z.literal('moment'), take: id, at: z.number().min(0) }),
+    z.looseObject({ is: z.literal('web'), url: z.string().min(1).max(4000) }),
+  ]),
+});
+
 /**
  * A note as its screens see it: worked out from its rows (`tables.ts`), and written beside them into bundles, so that other programs need not
  * know how rows are put together. It was the whole of a record before version 2.
@@ -155,6 +166,8 @@ export const headerSchema = z.looseObject({
   links: z.array(linkSchema).optional(),
   /** Where what was taken over came from. */
   origins: z.array(originSchema).optional(),
+  /** Links from what lies on its pages. */
+  refs: z.array(refSchema.extend({ id })).optional(),
   /** Hashes of the pictures and files that it needs. */
   contents: z.array(z.string()).optional(),
 });
@@ -177,6 +190,13 @@ export type MarkKind = Mark['kind'];
 export type Heading = Shown<z.infer<typeof headingSchema>>;
 export type NoteLink = Shown<z.infer<typeof linkSchema>>;
 export type Origin = Shown<z.infer<typeof originSchema>>;
+/** Ids of what is touched, and where it leads. */
+export interface Ref {
+  readonly id: string;
+  readonly placed: readonly string[];
+  readonly to: RefTarget;
+}
+export type RefTarget = { readonly is: 'page'; readonly page: string } | { readonly is: 'note'; readonly note: string; readonly page?: string } | { readonly is: 'moment'; readonly take: string; readonly at: number } | { readonly is: 'web'; readonly url: string };
 
 export interface NoteHeader {
   readonly v: number;
@@ -196,6 +216,7 @@ export interface NoteHeader {
   readonly readOnly?: boolean;
   readonly links?: readonly NoteLink[];
   readonly origins?: readonly Origin[];
+  readonly refs?: readonly Ref[];
   readonly contents?: readonly string[];
 }
 
@@ -205,10 +226,13 @@ export interface NoteSummary extends Pick<NoteHeader, 'id' | 'title' | 'made' | 
   readonly first: Page;
   /** Moments of it have tags. */
   readonly tagged: boolean;
+  /** Notes that its links lead to, each as often as one does. */
+  readonly leadsTo?: readonly string[];
 }
 
-export function summaryOf({ id: note, title, made, changed, demo, readOnly, takes, timeline, marks, links, contents, pages, tags }: NoteHeader): NoteSummary {
-  return { id: note, title, made, changed, ...(demo ? { demo } : {}), ...(readOnly ? { readOnly } : {}), takes, timeline, ...(marks ? { marks } : {}), ...(links ? { links } : {}), ...(contents ? { contents } : {}), pages: pages.length, first: pages[0], tagged: Boolean(tags?.length) };
+export function summaryOf({ id: note, title, made, changed, demo, readOnly, takes, timeline, marks, links, contents, pages, tags, refs }: NoteHeader): NoteSummary {
+  const leadsTo = (refs ?? []).flatMap(({ to }) => (to.is === 'note' ? [to.note] : []));
+  return { id: note, title, made, changed, ...(demo ? { demo } : {}), ...(readOnly ? { readOnly } : {}), takes, timeline, ...(marks ? { marks } : {}), ...(links ? { links } : {}), ...(contents ? { contents } : {}), pages: pages.length, first: pages[0], tagged: Boolean(tags?.length), ...(leadsTo.length ? { leadsTo } : {}) };
 }
 
 export const NEW_PAPER: Paper = { kind: 'ruled', spacing: 8, top: 24 };

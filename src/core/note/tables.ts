@@ -6,7 +6,7 @@
 import { z } from 'zod';
 import type { Stretch } from '../time/timeline';
 import { firstKeys, inOrder } from './order';
-import { headingSchema, linkSchema, markSchema, originSchema, sheetSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Origin, type Page, type Take } from './schema';
+import { headingSchema, linkSchema, markSchema, originSchema, refSchema, sheetSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Origin, type Page, type Ref, type Take } from './schema';
 import type { Past, Version } from './version';
 
 /** One version of a row; `v` is null when it was taken away: the trace of it stays. */
@@ -205,6 +205,19 @@ const origins: Table<Origin> = {
   withPages: true,
 };
 
+/** Where what lies on the pages leads. */
+const refs: Table<Without<Ref>> = {
+  schema: refSchema,
+  show: (rows) => ({ refs: orNone([...rows].sort(([a], [b]) => (a < b ? -1 : 1)).map(([id, v]) => item<Ref>(id, v))) }),
+  from: (header) => (header.refs ?? []).map(withoutId),
+  copied(_, v, to) {
+    const placed = v.placed.flatMap((p) => to.placed(p) ?? []);
+    // A page that is not copied stays where the link led.
+    return placed.length ? [to.fresh(), { ...v, placed, to: v.to.is === 'page' ? { ...v.to, page: to.page(v.to.page) ?? v.to.page } : v.to }] : null;
+  },
+  withPages: true,
+};
+
 /** What is held beside the pictures and files that rows and things name (`contents.ts`): by hash, what a bundle brought that this version does not know. */
 const contents: Table<Content> = {
   schema: z.looseObject({ type: z.string().max(200), bytes: z.number().int().min(0), file: z.string().max(500).optional() }),
@@ -228,12 +241,13 @@ export interface Tables {
   bookmarks: Record<string, unknown>;
   links: { note: string };
   origins: Origin;
+  refs: Without<Ref>;
   contents: Content;
   kept: object;
 }
 export type TableName = keyof Tables;
 
-export const TABLES = { note, pages, takes, stretches, marks, settled, tags, headings, bookmarks, links, origins, contents, kept } as unknown as Readonly<Record<TableName, Table>>;
+export const TABLES = { note, pages, takes, stretches, marks, settled, tags, headings, bookmarks, links, origins, refs, contents, kept } as unknown as Readonly<Record<TableName, Table>>;
 export const TABLE_NAMES = Object.keys(TABLES) as readonly TableName[];
 export const isTable = (name: string): name is TableName => Object.hasOwn(TABLES, name);
 

@@ -16,6 +16,7 @@ import './pane.css';
 import { CupSheet } from './sheets/CupSheet';
 import { FindSheet } from './sheets/FindSheet';
 import { KeySheet } from './sheets/KeySheet';
+import { LinkSheet } from './sheets/LinkSheet';
 import { LookSheet } from './sheets/LookSheet';
 import { TableSheet } from './sheets/TableSheet';
 import { PaperSheet } from './sheets/PaperSheet';
@@ -79,13 +80,14 @@ export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPa
   return (
     <div className="pane" data-hand={inHand} onPointerDownCapture={take} onFocusCapture={take} onCopy={copied}>
       <View style={styles.all}>
-        <NoteSurface key={id} onZoom={onZoom} onPage={onPage} onWeb={onWeb} handleRef={surface} />
+        <NoteSurface key={id} onZoom={onZoom} onPage={onPage} onWeb={onWeb} go={go} handleRef={surface} />
         <FilmWindow />
         <PageEnd bottom={strip ? stripHeight(wide) : 0} messages={messages} places={places} onPaste={() => dispatch(pasteInSight())} onAll={() => dispatch(selectInSight())} onWeb={onWeb} />
         {sheet === 'cup' && <CupSheet />}
         {sheet === 'pen' && <PenSheet />}
         {sheet === 'look' && <LookSheet />}
         {sheet === 'table' && <TableSheet />}
+        {sheet === 'link' && <LinkSheet />}
         {sheet === 'picture' && <PictureSheet />}
         {sheet === 'paste' && <PasteSheet onPaste={(sound) => dispatch(pasteInSight(sound))} />}
         {sheet === 'find' && <FindSheet places={places} />}

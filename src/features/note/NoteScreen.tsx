@@ -208,6 +208,8 @@ export function NoteScreen() {
             <PagesOverview
               goTo={(i) => surface.current?.goToPage(i)}
               showPlace={places.showPlace}
+              goNote={go}
+              onWeb={setWeb}
               onPaper={(page) => {
                 setPaperOf(page);
                 dispatch(toolsSlice.actions.set({ sheet: 'paper' }));

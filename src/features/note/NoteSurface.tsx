@@ -25,6 +25,7 @@ import type { Store } from '../../store/thunk';
 import { cropSelected } from '../../store/picturesOnPage';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
 import { foldSlips } from '../../store/slips';
+import { followRef, refText, titlesOf } from '../../store/refs';
 import { editTable, holdCells, pasteCells, stepCell, typeIntoCell } from '../../store/tables';
 import { typeInto } from '../../store/typing';
 import { pageSources, printedSources } from './surfaceSources';
@@ -77,7 +78,7 @@ function gapsOf(s: RootState): typeof NO_GAPS {
 const SOUND_FIRST_MS = 60;
 
 /** What the surface asks of the store. */
-const events = (store: Store, id: string | null, { zoomed, paged, printed }: Pick<SurfaceEvents, 'zoomed' | 'paged' | 'printed'>): SurfaceEvents => {
+const events = (store: Store, id: string | null, { zoomed, paged, printed, follow }: Pick<SurfaceEvents, 'zoomed' | 'paged' | 'printed' | 'follow'>): SurfaceEvents => {
   const { dispatch } = store;
   const settingsSet = (patch: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(patch));
   return {
@@ -113,6 +114,8 @@ const events = (store: Store, id: string | null, { zoomed, paged, printed }: Pic
   playAt: (ms) => void dispatch(playAt(ms)),
   typed: (place, drafts, time) => dispatch(typeInto(place, drafts, time)),
   typingAt: (typing) => void dispatch(toolsSlice.actions.set({ typing })),
+  refText: (ref) => refText(ref, store.getState().note.note!.header, titlesOf(store.getState())),
+  follow,
   holdCells: (cells) => void dispatch(holdCells(cells)),
   typedInCell: (text) => void dispatch(typeIntoCell(text)),
   pastedInCell: (text) => void dispatch(pasteCells(text)),
@@ -140,10 +143,12 @@ export interface NoteSurfaceProps {
   onPage: (page: string) => void;
   /** A link of a page leads to the web. */
   onWeb: (url: string) => void;
+  /** Opens another note. */
+  go: (note: string) => void;
   handleRef: { current: SurfaceHandle | null };
 }
 
-export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfaceProps) {
+export function NoteSurface({ onZoom, onPage, onWeb, go, handleRef }: NoteSurfaceProps) {
   const host = useRef<View>(null);
   const { dark } = useTheme();
   const store = useAppStore();
@@ -172,7 +177,7 @@ export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfacePro
         } else dispatch(notBroughtIn());
       },
     };
-    const surface: Surface = new Surface(host.current as unknown as HTMLElement, events(store, id, { zoomed: onZoom, paged: onPage, printed }));
+    const surface: Surface = new Surface(host.current as unknown as HTMLElement, events(store, id, { zoomed: onZoom, paged: onPage, printed, follow: (ref) => void dispatch(followRef(ref, go, onWeb)) }));
     handleRef.current = { goToPage: (i) => surface.goToPage(i), setZoom: (z) => surface.zoomTo(z), middle: () => surface.middle(), showPlace: (page, box) => surface.showPlace(page, box) };
     let last: SurfaceState | null = null;
     const show = () => {
@@ -209,7 +214,7 @@ export function NoteSurface({ onZoom, onPage, onWeb, handleRef }: NoteSurfacePro
       surface.showPosition(at <= 0 && !playback.playing ? null : at);
     };
     walk();
-    dispatch(setView({ middle: () => surface.middle(), at: (x, y) => surface.at(x, y), show: (page, box) => surface.showPlace(page, box) }));
+    dispatch(setView({ middle: () => surface.middle(), at: (x, y) => surface.at(x, y), show: (page, box) => surface.showPlace(page, box), turnTo: (page) => surface.goToPage(store.getState().note.note?.header.pages.findIndex((p) => p.id === page) ?? 0) }));
     return () => {
       dispatch(setView(null));
       cancelAnimationFrame(frame);

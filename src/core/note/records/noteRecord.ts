@@ -20,6 +20,7 @@ const summarySchema = z.looseObject({
   pages: z.number().int().min(1),
   first: pageSchema,
   tagged: z.boolean(),
+  leadsTo: z.array(z.string()).optional(),
 });
 
 /** Before version 2 the record was the whole header. */

@@ -2,6 +2,7 @@
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { toolsSlice } from '../../../store/slices';
+import { askForLink } from '../../../store/refs';
 import { addSlip } from '../../../store/slips';
 import { useAppDispatch, useAppSelector, useAppStore } from '../../../store/store';
 import { Icon } from '../../../ui/icons';
@@ -58,6 +59,7 @@ function AddTiles() {
       <Plain name="Typed text" icon="typed" on={typing} toggles disabled={idle} onPress={() => dispatch(toolsSlice.actions.toolChosen(typing ? 'pen' : 'type'))} />
       <Plain name="Sticky note" icon="slip" disabled={idle} onPress={() => dispatch(addSlip())} />
       <Plain name="Table" icon="table" disabled={idle} onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'table' }))} />
+      <Plain name="Link" icon="link" disabled={idle} onPress={() => dispatch(askForLink())} />
     </View>
   );
 }

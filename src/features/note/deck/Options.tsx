@@ -13,6 +13,7 @@ import { isStroke } from '../../../core/note/kinds/kinds';
 import { holdStill, layOver, mirrorSelected, selectedPictures, showWhole, startCropping } from '../../../store/picturesOnPage';
 import { offeredColors } from '../../../store/cup';
 import { NoteChooser } from '../pages/NoteChooser';
+import { refOfSelected } from '../../../store/refs';
 import { selectedSlips, slipFromSelection } from '../../../store/slips';
 import { copyCells, gridIn, openTable, saveCsv, tableFromGrid, tableOf } from '../../../store/tables';
 import { colorName } from '../pens/names';
@@ -93,6 +94,7 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
   const pictures = useAppSelector((s) => selectedPictures(s).length > 0);
   const inked = useAppSelector((s) => selected(s).some((k) => isStroke(k) || k.kind === 'typed' || k.kind === 'area'));
   const slips = useAppSelector((s) => selectedSlips(s).length > 0);
+  const linked = useAppSelector((s) => refOfSelected(s) !== null);
   const table = useAppSelector((s) => {
     const tables = selected(s).flatMap((k) => (k.kind === 'table' ? [k] : []));
     return tables.length === 1 ? tables[0] : null;
@@ -139,6 +141,7 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
       {inked && <Words name="Tidy" onPress={() => dispatch(tidySelected())} />}
       {many && <Words name={grouped ? 'Ungroup' : 'Group'} onPress={() => dispatch(grouped ? ungroupSelected() : groupSelected())} />}
       {loose && <Words name="Onto a slip" onPress={() => dispatch(slipFromSelection())} />}
+      <Words name={linked ? 'Change the link' : 'Link'} onPress={() => dispatch(set({ sheet: 'link' }))} />
       <Words name="Arrange" onPress={() => dispatch(set({ sheet: 'arrange' }))} />
       {inked && <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />}
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />

@@ -28,9 +28,12 @@ export interface PagesOverviewProps {
   goTo: (index: number) => void;
   onPaper: (page: string) => void;
   showPlace: (page: string, box: readonly [number, number, number, number]) => void;
+  /** Opens another note, and an address of the web. */
+  goNote: (note: string) => void;
+  onWeb: (url: string) => void;
 }
 
-export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) {
+export function PagesOverview({ goTo, onPaper, showPlace, goNote, onWeb }: PagesOverviewProps) {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const { width } = useWindowDimensions();
@@ -85,7 +88,7 @@ export function PagesOverview({ goTo, onPaper, showPlace }: PagesOverviewProps) 
         style={styles.tabs}
       />
       {shown === 'things' ? (
-        <Things writes={writes} onOpen={openPlace} />
+        <Things writes={writes} onOpen={openPlace} go={goNote} onWeb={onWeb} />
       ) : shown === 'outline' ? (
         <Outline
           writes={writes}

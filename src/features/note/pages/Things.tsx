@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import type { Box } from '../../../core/ink/stroke';
-import { unionBox } from '../../../core/ink/stroke';
+import { boxAround, unionBox } from '../../../core/ink/stroke';
 import { coveredBy, isLocked, withGroups, type Placed } from '../../../core/note/kinds/kinds';
 import type { Picture } from '../../../core/note/kinds/picture';
 import { slipOutline, type Slip } from '../../../core/note/kinds/slip';
@@ -14,6 +14,7 @@ import { clockText } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { foldSlips } from '../../../store/slips';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
+import { followRef, leadingHere, refText, titlesOf, unlink } from '../../../store/refs';
 import { openTable } from '../../../store/tables';
 import { hold } from '../../../store/tools';
 import { InkPicture } from '../../../ui/InkPicture';
@@ -70,8 +71,90 @@ function useThings(): Thing[] {
   );
 }
 
-/** `onOpen`: shows a place of a page. */
-export function Things({ writes, onOpen }: { writes: boolean; onOpen: (page: string, box: Box) => void }) {
+interface ThingsProps {
+  readonly writes: boolean;
+  /** Shows a place of a page. */
+  readonly onOpen: (page: string, box: Box) => void;
+  /** Opens another note, and an address of the web. */
+  readonly go: (note: string) => void;
+  readonly onWeb: (url: string) => void;
+}
+
+/** Where the note leads, and which notes lead here. */
+function Links({ writes, onOpen, go, onWeb }: ThingsProps) {
+  const dispatch = useAppDispatch();
+  const note = useAppSelector((s) => s.note.note!);
+  const headers = useAppSelector((s) => s.library.headers);
+  const titles = useMemo(() => titlesOf({ library: { headers } }), [headers]);
+  const here = useAppSelector(leadingHere, (a, b) => JSON.stringify(a) === JSON.stringify(b));
+  const { refs = [], pages } = note.header;
+  return (
+    <>
+      {refs.length > 0 && (
+        <>
+          <Text variant="titleMedium" role="heading" aria-level={3}>
+            Links
+          </Text>
+          <View role="list" aria-label="Links" style={styles.list}>
+            {refs.map((ref) => {
+              const { text, broken } = refText(ref, note.header, titles);
+              const page = pages.findIndex((p) => note.ink[p.id]?.some((it) => ref.placed.includes(it.id)));
+              const placed = page < 0 ? [] : note.ink[pages[page].id].filter((it) => ref.placed.includes(it.id));
+              const box = boxAround(placed);
+              if (!box) return null;
+              return (
+                <Entry
+                  key={ref.id}
+                  label={`Link on page ${page + 1} to ${text}: show it`}
+                  onPress={() => onOpen(pages[page].id, box)}
+                  actions={
+                    <>
+                      <Button compact disabled={broken !== null} accessibilityLabel={`Follow the link to ${text}`} onPress={() => dispatch(followRef(ref, go, onWeb))}>
+                        Follow
+                      </Button>
+                      {writes && (
+                        <Button compact accessibilityLabel={`Remove the link to ${text}`} onPress={() => dispatch(unlink(ref.id))}>
+                          Remove
+                        </Button>
+                      )}
+                    </>
+                  }
+                >
+                  <InkPicture placed={placed} box={box} width={120} height={44} />
+                  <View style={styles.words}>
+                    <Text variant="bodyMedium" numberOfLines={2}>
+                      {broken ?? `to ${text}`}
+                    </Text>
+                    <Text variant="bodySmall">page {page + 1}</Text>
+                  </View>
+                </Entry>
+              );
+            })}
+          </View>
+        </>
+      )}
+      {here.length > 0 && (
+        <>
+          <Text variant="titleMedium" role="heading" aria-level={3}>
+            What links here
+          </Text>
+          <View role="list" aria-label="What links here" style={styles.list}>
+            {here.map(({ id, title, count }) => (
+              <Entry key={id} label={`“${title}” links here${count > 1 ? ` ${count} times` : ''}: open it`} onPress={() => go(id)}>
+                <Text>
+                  {title || 'Note'}
+                  {count > 1 ? ` · ${count} links` : ''}
+                </Text>
+              </Entry>
+            ))}
+          </View>
+        </>
+      )}
+    </>
+  );
+}
+
+export function Things({ writes, onOpen, go, onWeb }: ThingsProps) {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const timeline = useAppSelector((s) => s.note.note!.header.timeline);
@@ -145,6 +228,7 @@ export function Things({ writes, onOpen }: { writes: boolean; onOpen: (page: str
           );
         })}
       </View>
+      <Links writes={writes} onOpen={onOpen} go={go} onWeb={onWeb} />
       {things.length === 0 && <Text style={styles.empty}>Nothing but ink yet. “Add” puts sticky notes, tables and typed text onto the page; with the lasso, “Onto a slip” makes a sticky note of what is taken hold of.</Text>}
     </ScrollView>
   );

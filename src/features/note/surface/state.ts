@@ -17,6 +17,7 @@ import type { Mode, PageWords } from '../../../store/noteSlice';
 import type { Draft, Place } from '../../../core/text/flow';
 import type { Lit, ToolName } from '../../../store/slices';
 import type { Flowed } from '../../../store/typing';
+import type { Ref } from '../../../core/note/schema';
 import type { Cells } from '../../../store/tables';
 import type { Typing } from './typing/editor';
 
@@ -127,6 +128,9 @@ export interface SurfaceEvents extends ToolEvents {
   paged(page: string): void;
   /** Lines of a flow as they were typed; null where the note takes no change. */
   typed(place: Place, drafts: readonly Draft[], time: number): Flowed | null;
+  /** Where a link leads in words, and why it leads nowhere. */
+  refText(ref: Ref): { readonly text: string; readonly broken: string | null };
+  follow(ref: Ref): void;
   /** Cells of a table are held; none. */
   holdCells(cells: Cells | null): void;
   typedInCell(text: string): void;

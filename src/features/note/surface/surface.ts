@@ -6,7 +6,7 @@ import { PX_PER_MM } from '../../../core/ink/ruler';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, inSight, lettersIn, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
-import { NEW_PAPER, type Heading } from '../../../core/note/schema';
+import { NEW_PAPER, type Heading, type Ref } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { attachPointer, type Contact } from '../../../platform/pointer';
@@ -20,6 +20,7 @@ import type { Lit, ToolName } from '../../../store/slices';
 import { Frames } from './frames';
 import { HandRest } from './handRest';
 import { BETWEEN_PX, Layout } from './layout';
+import { LinkLayer } from './linkLayer';
 import { MarginView } from './margin';
 import { PrintedLayer } from './printed';
 import { fillMargin } from './marginContent';
@@ -52,6 +53,7 @@ import './tools.css';
 /** A change of position larger than this is a jump, ms. */
 const JUMP_LEAST_MS = 400;
 const NO_HEADINGS: readonly Heading[] = [];
+const NO_REFS: readonly Ref[] = [];
 /** Bytes of pixels of all tiles and of the pictures behind pages: so many times what the screen shows, within these. */
 const [SCREENS, PIXELS_LEAST, PIXELS_MOST] = [24, 48 << 20, 192 << 20] as const;
 const pixelsMost = (): number => Math.min(PIXELS_MOST, Math.max(PIXELS_LEAST, SCREENS * bytesOfPixels(window.screen.width, window.screen.height) * (window.devicePixelRatio || 1) ** 2));
@@ -97,6 +99,7 @@ export class Surface {
   private readonly typing: TypingView;
   private readonly tables: TableView;
   private readonly typedLayer = new TypedLayer();
+  private readonly linkLayer: LinkLayer;
   /** Pages whose lines it has to show anew. */
   private readonly retyped = new Set<PageView>();
   private readonly stopFaces: () => void;
@@ -155,6 +158,7 @@ export class Surface {
     this.host = this.makeHost();
     const { host: tools } = this;
     this.tools = { pen: new PenTool(tools), eraser: new EraserTool(tools), lasso: new LassoTool(tools), room: new RoomTool(tools), shapes: new ShapesTool(tools), fill: new FillTool(tools), type: new TypeTool(tools) };
+    this.linkLayer = new LinkLayer((ref) => events.refText(ref), (ref) => events.follow(ref));
     this.typing = this.makeTyping();
     this.tables = this.makeTables();
     // What was drawn in the system's letters, before its own came.
@@ -479,6 +483,8 @@ export class Surface {
     this.root.dataset.hand = state.leftHanded ? 'left' : 'right';
     this.handRest.show(state.handRest, state.mode === 'write' && !state.stripOn);
     if (before?.note.header.pages !== state.note.header.pages || before?.leftHanded !== state.leftHanded || before.sideways !== state.sideways) this.lay();
+    const { header } = state.note;
+    if (before && (before.note.header.refs !== header.refs || (header.refs && (before.note.header.pages !== header.pages || before.note.header.timeline !== header.timeline)))) for (const view of pages) this.retyped.add(view);
     for (const view of this.layout.pages) this.updatePage(view, before);
     if (pages.some((v) => v.near && before?.words[v.page.id] !== state.words[v.page.id]) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
     if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
@@ -717,7 +723,10 @@ export class Surface {
     else this.request();
     // While one types its lines stand still, and what stands beside them waits for a rest.
     if (this.typing.isBusy(() => this.request())) return;
-    for (const view of this.retyped) this.typedLayer.show(view, this.layout.scale);
+    for (const view of this.retyped) {
+      this.typedLayer.show(view, this.layout.scale);
+      this.linkLayer.show(view, this.state!.note.header.refs ?? NO_REFS, this.layout.scale);
+    }
     this.retyped.clear();
     if (!this.marginStale || this.wet.active) return;
     this.marginStale = false;
