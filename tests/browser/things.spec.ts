@@ -369,3 +369,45 @@ test('a word leads to a page, to another note and back, to an address; what it l
   await button(page, 'Stay here').click();
   await saved(page);
 });
+
+test('stickers: one that ships is put down and moved; one of the writer’s own is kept under a name, put down again, and still there later', async () => {
+  await begin();
+  await press(page, 'Sticker');
+  await button(page, 'Put the anchor onto the page').click();
+  await page.getByTestId('selection').waitFor();
+  const [anchor] = await kept();
+  expect(anchor).toMatchObject({ kind: 'picture', name: 'anchor' });
+  expect(anchor.box[2] - anchor.box[0]).toBeCloseTo(16, 6);
+  await button(page, 'Delete').click();
+  await page.keyboard.press('p');
+  await scribbleAt(60, 60);
+  await scribbleAt(72, 60);
+  await press(page, 'Lasso');
+  await button(page, 'Select all').click();
+  await button(page, 'Keep as sticker').click();
+  await page.getByLabel('Name of the sticker').fill('Buoy');
+  await button(page, 'Keep').click();
+  await page.getByText('“Buoy” is among your stickers now.').waitFor();
+  await page.reload();
+  await page.getByTestId('page-1').waitFor();
+  await press(page, 'Sticker');
+  await button(page, 'Put Buoy onto the page').click();
+  await expect.poll(async () => (await kept()).length).toBe(4);
+  const all = await kept();
+  const [old, put] = [all.slice(0, 2), all.slice(2)];
+  expect(put.map((it) => (it.box[2] - it.box[0]).toFixed(2))).toEqual(old.map((it) => (it.box[2] - it.box[0]).toFixed(2)));
+  await press(page, 'Undo');
+  await expect.poll(async () => (await kept()).length).toBe(2);
+  // It is no template of pages.
+  await press(page, 'Pages');
+  await button(page, 'Templates').click();
+  await page.getByText(/^No templates yet/).waitFor();
+  await button(page, 'Done').click();
+  await button(page, 'Close Pages').click();
+  await press(page, 'Sticker');
+  await page.evaluate(AXE);
+  expect(await page.evaluate('axe.run().then((r) => r.violations.map((v) => v.id + ": " + v.nodes[0].html))')).toEqual([]);
+  await button(page, 'Remove the sticker Buoy').click();
+  await expect(button(page, 'Put Buoy onto the page')).toHaveCount(0);
+  await button(page, 'Close').click();
+});

@@ -17,6 +17,10 @@ export interface Template {
   readonly placed: readonly Placed[];
 }
 
+/** A sticker is kept as a template is, told by the beginning of its id; its form is as large as what is on it. */
+export const STICKER = 'sticker-';
+export const isSticker = ({ id }: Pick<Template, 'id'>): boolean => id.startsWith(STICKER);
+
 /** A line of JSON, a line feed, and the ink as in a record of a note. */
 export const writeTemplate = ({ placed, ...rest }: Template): string => `${head.write(rest)}\n${writeInk(placed)}`;
 

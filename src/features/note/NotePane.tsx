@@ -18,6 +18,7 @@ import { FindSheet } from './sheets/FindSheet';
 import { KeySheet } from './sheets/KeySheet';
 import { LinkSheet } from './sheets/LinkSheet';
 import { LookSheet } from './sheets/LookSheet';
+import { StickerSheet } from './sheets/StickerSheet';
 import { TableSheet } from './sheets/TableSheet';
 import { PaperSheet } from './sheets/PaperSheet';
 import { PenSheet } from './sheets/PenSheet';
@@ -88,6 +89,7 @@ export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPa
         {sheet === 'look' && <LookSheet />}
         {sheet === 'table' && <TableSheet />}
         {sheet === 'link' && <LinkSheet />}
+        {sheet === 'sticker' && <StickerSheet />}
         {sheet === 'picture' && <PictureSheet />}
         {sheet === 'paste' && <PasteSheet onPaste={(sound) => dispatch(pasteInSight(sound))} />}
         {sheet === 'find' && <FindSheet places={places} />}

@@ -59,6 +59,7 @@ function AddTiles() {
       <Plain name="Typed text" icon="typed" on={typing} toggles disabled={idle} onPress={() => dispatch(toolsSlice.actions.toolChosen(typing ? 'pen' : 'type'))} />
       <Plain name="Sticky note" icon="slip" disabled={idle} onPress={() => dispatch(addSlip())} />
       <Plain name="Table" icon="table" disabled={idle} onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'table' }))} />
+      <Plain name="Sticker" icon="sticker" disabled={idle} onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'sticker' }))} />
       <Plain name="Link" icon="link" disabled={idle} onPress={() => dispatch(askForLink())} />
     </View>
   );

@@ -144,6 +144,7 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
       <Words name={linked ? 'Change the link' : 'Link'} onPress={() => dispatch(set({ sheet: 'link' }))} />
       <Words name="Arrange" onPress={() => dispatch(set({ sheet: 'arrange' }))} />
       {inked && <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />}
+      <Words name="Keep as sticker" onPress={() => dispatch(set({ sheet: 'sticker' }))} />
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
     </>
   );

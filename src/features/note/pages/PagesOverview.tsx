@@ -80,10 +80,10 @@ export function PagesOverview({ goTo, onPaper, showPlace, goNote, onWeb }: Pages
         value={shown}
         onValueChange={(v) => setShown(v as Shown)}
         buttons={[
-          { value: 'pages', label: `All ${pages.length}` },
-          { value: 'bookmarks', label: 'Bookmarks' },
-          { value: 'outline', label: 'Outline' },
-          { value: 'things', label: 'Things' },
+          { value: 'pages', label: `All ${pages.length}`, labelStyle: styles.tab },
+          { value: 'bookmarks', label: 'Bookmarks', labelStyle: styles.tab },
+          { value: 'outline', label: 'Outline', labelStyle: styles.tab },
+          { value: 'things', label: 'Things', labelStyle: styles.tab },
         ]}
         style={styles.tabs}
       />
@@ -241,6 +241,8 @@ const styles = StyleSheet.create({
   goTo: { width: 124 },
   headingText: { maxWidth: 160, padding: 6 },
   tabs: { margin: 12 },
+  // Four words side by side on a phone.
+  tab: { marginHorizontal: -10 },
   headings: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, paddingBottom: 4 },
   heading: { borderRadius: 8, minHeight: 44, justifyContent: 'center' },
   grid: { paddingHorizontal: 12, paddingBottom: 20, gap: 12 },

@@ -2,6 +2,7 @@
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, TextInput } from 'react-native-paper';
+import { isSticker } from '../../../core/note/template';
 import { Dialog } from '../../../ui/Dialog';
 import { addFromTemplate, dropTemplate, keepTemplate, loadTemplates } from '../../../store/templates';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
@@ -10,7 +11,7 @@ import { PaperPreview } from '../../../ui/paper/PaperPreview';
 /** `page`: the page to keep, where one is chosen; `at`: where a page from a template goes. */
 export function TemplateDialog({ page, at, onDone }: { page: string | null; at: number; onDone: () => void }) {
   const dispatch = useAppDispatch();
-  const templates = useAppSelector((s) => s.templates) ?? [];
+  const templates = (useAppSelector((s) => s.templates) ?? []).filter((t) => !isSticker(t));
   const [name, setName] = useState('');
   useEffect(() => void dispatch(loadTemplates()), [dispatch]);
   const keep = () => {

@@ -63,7 +63,7 @@ export function LinkSheet() {
           buttons={[
             { value: 'page', label: 'Page' },
             { value: 'note', label: 'Note' },
-            { value: 'moment', label: 'Moment', disabled: length === 0 },
+            { value: 'moment', label: 'Sound', disabled: length === 0 },
             { value: 'web', label: 'Web' },
           ]}
         />

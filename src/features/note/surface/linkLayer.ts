@@ -1,6 +1,7 @@
 /** What leads somewhere has a line under it and a sign at its end, which is touched, or reached by keys. */
 import type { Ref } from '../../../core/note/schema';
 import { boxAround } from '../../../core/ink/stroke';
+import { paintOrder, slipAt } from '../../../core/note/kinds/kinds';
 import type { PageView } from './pageView';
 
 const NS = 'http://www.w3.org/2000/svg';
@@ -18,8 +19,11 @@ export class LinkLayer {
     const here = refs.length ? new Map(view.placed.map((it) => [it.id, it])) : null;
     const shown = here
       ? refs.flatMap((ref) => {
-          const box = boxAround(ref.placed.flatMap((id) => here.get(id) ?? []));
-          return box ? [{ ref, box, ...this.textOf(ref) }] : [];
+          const placed = ref.placed.flatMap((id) => here.get(id) ?? []);
+          const box = boxAround(placed);
+          const slip = box && slipAt(view.placed, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2);
+          // What a sticky note hides is not touched.
+          return box && (!slip || placed.some((it) => it === slip || paintOrder(it, slip) > 0)) ? [{ ref, box, ...this.textOf(ref) }] : [];
         })
       : [];
     let layer = this.by.get(view);
