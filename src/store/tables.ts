@@ -104,7 +104,8 @@ export const editTable =
     if (!made || !dispatch(change({ put: [made.table, ...made.moved], cut: made.gone.map(({ id, page }) => ({ id, page })) }))) return false;
     const { from, to } = getState().tools.cells!;
     const within = ({ r, c }: CellPlace): CellPlace => ({ r: Math.min(r, made.table.rows.length - 1), c: Math.min(c, made.table.cols.length - 1) });
-    dispatch(toolsSlice.actions.set({ cells: { ...state.tools.cells!, from: within(from), to: within(to) } }));
+    const isBeyond = ({ r, c }: CellPlace) => r >= made.table.rows.length || c >= made.table.cols.length;
+    if (isBeyond(from) || isBeyond(to)) dispatch(toolsSlice.actions.set({ cells: { ...state.tools.cells!, from: within(from), to: within(to) } }));
     return true;
   };
 

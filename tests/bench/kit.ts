@@ -8,7 +8,7 @@ import { pieceOf, writePiece } from '../../src/core/audio/pieces';
 import type { Packet } from '../../src/core/audio/opus';
 import { bundleOfFiles } from '../../src/core/formats/bundle';
 import { makeStroke, pointsOf, type Stroke } from '../../src/core/ink/stroke';
-import { applyEdit, noteOf, put, type Note, type RowPut } from '../../src/core/note/edit';
+import { applyEdit, noteOf, put, type Edit, type Note, type RowPut } from '../../src/core/note/edit';
 import { strokesOf } from '../../src/core/note/kinds/kinds';
 import { NOTHING_SEEN, Versions } from '../../src/core/note/version';
 import { recordsOf } from '../../src/storage/noteFile';
@@ -111,9 +111,9 @@ export function heardRecord(length: number): string {
   return writeHeard({ ms: length, by: 'model', speech, levels });
 }
 
-export async function layDown(page: Page, id: string, length: number, count: number, sound: readonly Packet[], rows = 0): Promise<{ strokes: Stroke[]; header: NoteHeader }> {
+export async function layDown(page: Page, id: string, length: number, count: number, sound: readonly Packet[], rows = 0, more?: (note: Note) => Edit): Promise<{ strokes: Stroke[]; header: NoteHeader }> {
   const { note, header, strokes } = longNote(id, length, count, rows);
-  await inject(page, 'scrivo', Object.entries(recordsOf(note).entries));
+  await inject(page, 'scrivo', Object.entries(recordsOf(more ? applyEdit(note, more(note), { device: 'bench', now: Date.now() }).note : note).entries));
   const end = sound[sound.length - 1].t + 20;
   const pieces = new Map<number, Packet[]>();
   for (let round = 0; round * end < length; round++) {

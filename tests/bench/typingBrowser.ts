@@ -7,7 +7,7 @@ import { atMost, firstTake, layDown, ms, percentile, row } from './kit';
 const KEYS = 'the ebb runs for six hours and a bit, then it is slack water. ';
 
 /** What a letter costs until all that it changes is changed, before the browser draws, ms: the editor, the note, its lines. One a frame, as nobody types faster. */
-const typeKeys = (page: Page, text: string): Promise<number[]> =>
+export const typeKeys = (page: Page, text: string): Promise<number[]> =>
   page.evaluate(async (letters) => {
     const costs: number[] = [];
     for (const letter of letters) {

@@ -1,4 +1,5 @@
 /** Paints things that say themselves what they look like: sticky notes, tables. */
+import { boxesMeet, type Box } from '../../core/ink/stroke';
 import type { Way } from '../../core/note/kinds/drawn';
 import { textIn, figuresOf, type Placed } from '../../core/note/kinds/kinds';
 import type { Context, KindPainter } from './kindPainter';
@@ -26,7 +27,7 @@ export class DrawnPainter implements KindPainter {
     private readonly text: TypedPainter,
   ) {}
 
-  one(ctx: Context, k: number, it: Placed, alpha: number): void {
+  one(ctx: Context, k: number, it: Placed, alpha: number, part?: Box): void {
     if (alpha === 0) return;
     const look = this.look();
     ctx.globalAlpha = alpha;
@@ -46,7 +47,7 @@ export class DrawnPainter implements KindPainter {
       ctx.stroke(path);
       ctx.setLineDash([]);
     }
-    for (const block of textIn(it)) this.text.block(ctx, k, block, alpha);
+    for (const block of textIn(it)) if (!part || !block.box || boxesMeet(block.box, part)) this.text.block(ctx, k, block, alpha);
   }
 
   clear(): void {

@@ -11,8 +11,8 @@ export interface Backdrop {
 }
 
 export interface KindPainter<T extends Placed = Placed> {
-  /** Draws one thing onto a context that counts in mm. `k`: device px per mm; `alpha`: how much of it shows, 0..1. */
-  one(ctx: Context, k: number, it: T, alpha: number): void;
+  /** Draws one thing onto a context that counts in mm. `k`: device px per mm; `alpha`: how much of it shows, 0..1; `part`: what is drawn anew, mm of the page. */
+  one(ctx: Context, k: number, it: T, alpha: number, part?: Box): void;
   /** Lets go of what it remembers. */
   clear(): void;
 }

@@ -43,5 +43,5 @@ export function paintPage(ctx: Context, { page, placed, part, k, look = LIGHT_PA
     backdrop?.draw(ctx, part);
     rulePaper(ctx, page, part, k, look);
   }
-  painter.paint(ctx, placed, alpha);
+  painter.paint(ctx, placed, alpha, part);
 }

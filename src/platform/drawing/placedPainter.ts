@@ -1,4 +1,5 @@
 /** Paints what lies on a page, each kind by its own painter, layer by layer. */
+import type { Box } from '../../core/ink/stroke';
 import { drawingOrder, isTogether, type Placed } from '../../core/note/kinds/kinds';
 import { AreaPainter } from './areaPainter';
 import { DrawnPainter } from './drawnPainter';
@@ -24,12 +25,12 @@ export class PlacedPainter {
     this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, picture: new PicturePainter(pictures) as KindPainter, slip: drawn, table: drawn, typed: this.typed as KindPainter, unknown: NOT_SHOWN };
   }
 
-  /** `ctx` counts in mm. `alpha`: how much of a thing shows, 0..1. */
-  paint(ctx: Context, placed: readonly Placed[], alpha: (it: Placed) => number = () => 1): void {
+  /** `ctx` counts in mm. `alpha`: how much of a thing shows, 0..1; `part`: what alone has to be drawn, mm. */
+  paint(ctx: Context, placed: readonly Placed[], alpha: (it: Placed) => number = () => 1, part?: Box): void {
     const k = ctx.getTransform().a;
     for (const it of drawingOrder(placed)) {
       if (isTogether(it)) this.strokes.together(ctx, it, alpha);
-      else this.by[it.kind].one(ctx, k, it, alpha(it));
+      else this.by[it.kind].one(ctx, k, it, alpha(it), part);
     }
     ctx.globalAlpha = 1;
   }

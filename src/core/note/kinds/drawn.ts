@@ -1,4 +1,5 @@
 /** What things look like besides ink and pictures: lines, areas and text, the same for the screen, SVG and PDF. */
+import type { Box } from '../../ink/stroke';
 import type { Affine } from '../../ink/transform';
 import { apply } from '../../ink/transform';
 import type { Line } from '../../text/layout';
@@ -29,6 +30,8 @@ export interface Block {
   readonly m: Matrix;
   readonly lines: readonly Line[];
   readonly pitch: number;
+  /** Where it stands on the page, mm; what does not say so may stand anywhere in its thing. */
+  readonly box?: Box;
 }
 
 export const affineOf = ([a, b, c, d, e, f]: Matrix): Affine => ({ a, b, c, d, e, f });

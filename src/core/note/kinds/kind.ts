@@ -2,7 +2,7 @@
 import type { z } from 'zod';
 import type { Rub } from '../../ink/erase';
 import type { Affine } from '../../ink/transform';
-import type { PlacedBase } from '../../ink/stroke';
+import type { Box, PlacedBase } from '../../ink/stroke';
 import type { Block, Figure } from './drawn';
 
 /**
@@ -38,6 +38,8 @@ export interface Kind<T extends PlacedBase = PlacedBase> {
   figures?(it: T): readonly Figure[];
   /** Text that stands in it. */
   blocks?(it: T): readonly Block[];
+  /** Where on the page it differs from what it was before a change, mm; null where that cannot be told, and then all of it is drawn anew. */
+  changed?(before: T, after: T): readonly Box[] | null;
   /** One that was read from a record or a file; null when its fields are none of its kind. Strokes and areas are read by their points. */
   read?(base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): T | null;
   /** Says nothing by itself and is never part of a word. */

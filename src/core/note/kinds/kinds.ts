@@ -87,6 +87,12 @@ export function mapPlaced<T extends Placed>(it: T, m: Affine, page?: string): T 
   return page === undefined || page === mapped.page ? mapped : (Object.freeze({ ...mapped, page }) as unknown as T);
 }
 
+/** What has to be drawn anew where something takes the place of what it was. */
+export function changedBoxes(before: Placed, after: Placed): readonly Box[] {
+  const some = before.kind === after.kind ? kindOf(after).changed?.(before, after) : null;
+  return some ? some.map((box) => growBox(box, kindOf(after).reach(after))) : [coveredBy(before), coveredBy(after)];
+}
+
 /** Text in it as it looks, piece by piece: whoever draws it needs these letters. */
 export const lettersIn = (it: Placed): readonly { readonly look: Look; readonly text: string }[] => (it.kind === 'typed' ? it.looks.map(([, look]) => ({ look, text: it.text })) : textIn(it).flatMap(({ lines }) => lines.flatMap((l) => l.pieces)));
 

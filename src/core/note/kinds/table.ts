@@ -113,6 +113,25 @@ interface Laid {
 }
 const laid = new WeakMap<object, Laid>();
 
+/** Lines of the cells of a row, by its cells: a key changes one row of many. Sums are laid out each time, since they hang on other rows. */
+const rowLines = new WeakMap<object, { readonly cols: readonly number[]; readonly look: Look; readonly isHead: boolean; readonly lines: readonly (readonly Line[] | null)[] }>();
+
+function linesOfRow(it: Pick<Table, 'cols' | 'cells' | 'look' | 'head'>, r: number): readonly (readonly Line[] | null)[] {
+  const row = it.cells[r];
+  const isHead = it.head === true && r === 0;
+  const kept = rowLines.get(row);
+  if (kept && kept.cols === it.cols && kept.look === it.look && kept.isHead === isHead) return kept.lines;
+  const lines = row.map((cell, c) => linesOfCellAt(it, r, c, it.cols[c], cell));
+  if (!row.some((cell) => cell?.sum)) rowLines.set(row, { cols: it.cols, look: it.look, isHead, lines });
+  return lines;
+}
+
+function linesOfCellAt(it: Pick<Table, 'cells' | 'look' | 'head'>, r: number, c: number, width: number, cell = it.cells[r][c]): readonly Line[] | null {
+  const text = shownText(it, r, c);
+  const isHead = it.head === true && r === 0;
+  return text ? linesOfCell(text, isHead || cell?.sum ? headLook(it.look) : it.look, width - 2 * CELL_EDGE, !isHead && isNumber(text)) : null;
+}
+
 /** Where its rows and columns stand, on its own place. */
 export function laidTable(it: Pick<Table, 'cols' | 'rows' | 'cells' | 'look' | 'head' | 'spans'>): Laid {
   const found = laid.get(it);
@@ -121,24 +140,30 @@ export function laidTable(it: Pick<Table, 'cols' | 'rows' | 'cells' | 'look' | '
   const heights = [...rows];
   const cells: { r: number; c: number; lines: readonly Line[] }[] = [];
   const pitch = pitchOf(look);
-  const hidden = new Set((it.spans ?? []).flatMap(([r0, c0, h, w]) => Array.from({ length: h * w }, (_, i) => `${r0 + Math.floor(i / w)} ${c0 + (i % w)}`).slice(1)));
   const tall: [Span, number][] = [];
-  rows.forEach((_, r) =>
-    cols.forEach((_, c) => {
-      const text = hidden.size && hidden.has(`${r} ${c}`) ? '' : shownText(it, r, c);
-      if (!text) return;
-      const span = it.spans ? spanAt(it, r, c) : ([r, c, 1, 1] as const);
-      const isHead = it.head && r === 0;
-      const lines = linesOfCell(text, isHead || it.cells[r][c]?.sum ? headLook(look) : look, sum(cols, c, span[3]) - 2 * CELL_EDGE, !isHead && isNumber(text));
+  const spans = new Map<string, Span>();
+  for (const [r0, c0, h, w] of it.spans ?? []) for (let i = 0; i < h * w; i++) spans.set(`${r0 + Math.floor(i / w)} ${c0 + (i % w)}`, [r0, c0, h, w]);
+  rows.forEach((_, r) => {
+    const row = linesOfRow(it, r);
+    for (let c = 0; c < cols.length; c++) {
+      const span = spans.size ? spans.get(`${r} ${c}`) : undefined;
+      // Of cells that are one the first has what stands in them.
+      if (span && (span[0] !== r || span[1] !== c)) continue;
+      const lines = span ? linesOfCellAt(it, r, c, sum(cols, c, span[3])) : row[c];
+      if (!lines) continue;
       cells.push({ r, c, lines });
       const high = lines.length * pitch + 2 * CELL_EDGE;
-      if (span[2] === 1) heights[r] = Math.max(heights[r], high);
+      if (!span || span[2] === 1) heights[r] = Math.max(heights[r], high);
       else tall.push([span, high]);
-    }),
-  );
+    }
+  });
   // What several rows hold makes the last of them taller.
   for (const [[r, , n], high] of tall) heights[r + n - 1] += Math.max(0, high - sum(heights, r, n));
-  const edges = (list: readonly number[]) => list.reduce<number[]>((out, v) => [...out, out[out.length - 1] + v], [0]);
+  const edges = (list: readonly number[]): number[] => {
+    const out = [0];
+    for (const v of list) out.push(out[out.length - 1] + v);
+    return out;
+  };
   const made = { ys: edges(heights), xs: edges(cols), cells };
   laid.set(it, made);
   return made;
@@ -168,6 +193,13 @@ export function makeTable(given: Omit<Table, 'kind' | 'pts' | 'box' | 'ms'>): Ta
   const done = Object.freeze({ ...made, box });
   laid.set(done, laidTable(made));
   return done;
+}
+
+/** Of a rectangle on its own place, on the page. */
+function boxAt(to: ReturnType<typeof affineOf>, l: number, t: number, r: number, b: number): Box {
+  const corners = [apply(to, l, t), apply(to, r, t), apply(to, r, b), apply(to, l, b)];
+  const [xs, ys] = [corners.map((p) => p[0]), corners.map((p) => p[1])];
+  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
 }
 
 const isWithin = (it: Table, x: number, y: number): boolean => insidePolygon(outlineOf(it), x, y);
@@ -240,7 +272,20 @@ export const tableKind: Kind<Table> = {
     const to = affineOf(it.m);
     // Letters stand with their foot a quarter of the leading above the next line.
     const lift = 0.22 * it.look.size * MM_PER_PT;
-    return cells.map(({ r, c, lines }): Block => ({ m: matrixBy([1, 0, 0, 1, xs[c] + CELL_EDGE, ys[r] + CELL_EDGE - lift], to), lines, pitch }));
+    return cells.map(({ r, c, lines }): Block => {
+      const foot = ys[r] + lines.length * pitch + 2 * CELL_EDGE;
+      const right = xs[c] + Math.max(...lines.map((l) => l.x + l.w)) + 2 * CELL_EDGE;
+      return { m: matrixBy([1, 0, 0, 1, xs[c] + CELL_EDGE, ys[r] + CELL_EDGE - lift], to), lines, pitch, box: boxAt(to, xs[c], ys[r], right, foot) };
+    });
+  },
+  changed(before, after) {
+    const [was, is] = [laidTable(before), laidTable(after)];
+    if (before.cols !== after.cols || before.look !== after.look || before.head !== after.head || before.spans !== after.spans || before.rows.length !== after.rows.length || before.m.some((v, i) => v !== after.m[i])) return null;
+    const rows = after.rows.map((_, r) => r);
+    const other = rows.filter((r) => before.cells[r] !== after.cells[r] || after.cells[r].some((cell) => cell?.sum) || was.ys[r] !== is.ys[r] || was.ys[r + 1] !== is.ys[r + 1]);
+    if (!other.length) return [];
+    const [first, last] = [other[0], other[other.length - 1]];
+    return [boxAt(affineOf(after.m), 0, Math.min(was.ys[first], is.ys[first]), is.xs[is.xs.length - 1], Math.max(was.ys[last + 1], is.ys[last + 1]))];
   },
   read(base, fields) {
     const read = schema.safeParse(fields);

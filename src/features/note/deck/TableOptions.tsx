@@ -19,12 +19,16 @@ type Make = (it: Table, riders: readonly Placed[], at: Cells, now: Parameters<ty
 export function TableOptions() {
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
-  const it = useAppSelector((s) => tableOf(s));
-  const cells = useAppSelector((s) => s.tools.cells);
-  if (!it || !cells) return null;
-  const [r, c, h, w] = rangeOf(cells);
-  const isOne = h * w === 1 && spanAt(it, r, c)[2] * spanAt(it, r, c)[3] > 1;
-  const cell = it.cells[r]?.[c];
+  // Only what the row shows: a key that is typed draws none of it anew.
+  const shown = useAppSelector((s) => {
+    const it = tableOf(s);
+    if (!it || !s.tools.cells) return null;
+    const [r, c, h, w] = rangeOf(s.tools.cells);
+    const span = spanAt(it, r, c);
+    return JSON.stringify({ r, c, h, w, isOne: h * w === 1 && span[2] * span[3] > 1, sum: it.cells[r]?.[c]?.sum ?? null, head: it.head === true, face: it.look.face, size: it.look.size });
+  });
+  if (!shown) return null;
+  const { r, c, h, w, isOne, sum, head, face, size } = JSON.parse(shown) as { r: number; c: number; h: number; w: number; isOne: boolean; sum: 'above' | 'left' | null; head: boolean; face: Face; size: number };
   const edit = (make: Make, refused?: string) => {
     if (!dispatch(editTable(make)) && refused) dispatch(say('tool', 'info', refused));
   };
@@ -42,13 +46,13 @@ export function TableOptions() {
       {act('Column left', (t, riders) => insertCols(t, riders, c, w), 'The table has as many columns as it can have.')}
       {act('Column right', (t, riders) => insertCols(t, riders, c + w, w), 'The table has as many columns as it can have.')}
       <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
-      <DeckButton name="Header row" toggles on={it.head === true} onPress={() => edit((t, riders) => withHead(t, riders, !t.head))}>
+      <DeckButton name="Header row" toggles on={head} onPress={() => edit((t, riders) => withHead(t, riders, !t.head))}>
         Header row
       </DeckButton>
-      <DeckButton name="Sum above" toggles on={cell?.sum === 'above'} onPress={() => edit((t, riders, _, now) => withSum(t, riders, { r, c }, cell?.sum === 'above' ? null : 'above', now))}>
+      <DeckButton name="Sum above" toggles on={sum === 'above'} onPress={() => edit((t, riders, _, now) => withSum(t, riders, { r, c }, sum === 'above' ? null : 'above', now))}>
         Sum above
       </DeckButton>
-      <DeckButton name="Sum left" toggles on={cell?.sum === 'left'} onPress={() => edit((t, riders, _, now) => withSum(t, riders, { r, c }, cell?.sum === 'left' ? null : 'left', now))}>
+      <DeckButton name="Sum left" toggles on={sum === 'left'} onPress={() => edit((t, riders, _, now) => withSum(t, riders, { r, c }, sum === 'left' ? null : 'left', now))}>
         Sum left
       </DeckButton>
       {act('Sort up', (t, riders) => sorted(t, riders, c, false))}
@@ -66,8 +70,8 @@ export function TableOptions() {
         {w > 1 ? `Delete ${w} columns` : 'Delete column'}
       </DeckButton>
       <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
-      <Select bare label="Font of the table" value={it.look.face} options={FACES.map((value) => ({ value, text: FACE_NAMES[value] }))} onChange={(face) => restyle({ face })} />
-      <Select bare label="Size of the table’s letters, points" value={it.look.size} options={[...new Set([...SIZES, it.look.size])].sort((a, b) => a - b).map((value) => ({ value, text: `${value} pt` }))} onChange={(size) => restyle({ size })} />
+      <Select bare label="Font of the table" value={face} options={FACES.map((value) => ({ value, text: FACE_NAMES[value] }))} onChange={(to) => restyle({ face: to })} />
+      <Select bare label="Size of the table’s letters, points" value={size} options={[...new Set([...SIZES, size])].sort((a, b) => a - b).map((value) => ({ value, text: `${value} pt` }))} onChange={(to) => restyle({ size: to })} />
       <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
       <DeckButton name="Copy cells" onPress={() => dispatch(copyCells())}>
         Copy cells

@@ -4,7 +4,7 @@
  */
 import { PX_PER_MM } from '../../../core/ink/ruler';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
-import { coveredBy, inSight, lettersIn, type Placed } from '../../../core/note/kinds/kinds';
+import { changedBoxes, coveredBy, inSight, lettersIn, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { NEW_PAPER, type Heading, type Ref } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
@@ -264,7 +264,7 @@ export class Surface {
     window.removeEventListener('keydown', this.keyed);
     this.printed.destroy();
     this.typing.end();
-    this.tables.close();
+    this.tables.end();
     this.stopFaces();
     for (const { tiles, moving } of this.layout.pages) {
       tiles.release();
@@ -621,7 +621,14 @@ export class Surface {
   private invalidateChanged(view: PageView, had: readonly Placed[], next: readonly Placed[]): void {
     const old = new Set(had);
     const now = new Set(next);
-    const boxes = [...had.filter((s) => !now.has(s)), ...next.filter((s) => !old.has(s))].map(coveredBy);
+    const gone = had.filter((s) => !now.has(s));
+    const came = new Map(next.filter((s) => !old.has(s)).map((s) => [s.id, s]));
+    const boxes = gone.flatMap((s) => {
+      const after = came.get(s.id);
+      came.delete(s.id);
+      return after ? changedBoxes(s, after) : [coveredBy(s)];
+    });
+    for (const s of came.values()) boxes.push(coveredBy(s));
     // Many changes together are one area: to tell them apart would cost more than it spares.
     if (boxes.length > MANY) this.invalidate(view, boxes.reduce(unionBox));
     else for (const box of boxes) this.invalidate(view, box);
@@ -722,7 +729,7 @@ export class Surface {
     if (done) this.root.dataset.drawn = 'true';
     else this.request();
     // While one types its lines stand still, and what stands beside them waits for a rest.
-    if (this.typing.isBusy(() => this.request())) return;
+    if (this.typing.isBusy(() => this.request()) || this.tables.isBusy(() => this.request())) return;
     for (const view of this.retyped) {
       this.typedLayer.show(view, this.layout.scale);
       this.linkLayer.show(view, this.state!.note.header.refs ?? NO_REFS, this.layout.scale);

@@ -8,6 +8,7 @@ import { CELL_EDGE, cellAt, cellBox, laidTable, shownText, spanAt, type Table } 
 import { isOn, rangeOf, type CellPlace } from '../../../../core/note/tableEdits';
 import type { Cells } from '../../../../store/tables';
 import { onArrows } from '../arrowKeys';
+import { Resting } from '../resting';
 import { takeKeys } from '../takeKeys';
 import type { PageView } from '../pageView';
 import './tables.css';
@@ -42,6 +43,7 @@ export class TableView {
   private view: PageView | null = null;
   private table: Table | null = null;
   private place = '';
+  private readonly resting = new Resting();
 
   constructor(private readonly host: TableHost) {
     const { el, field, held, grips } = this;
@@ -54,7 +56,10 @@ export class TableView {
     field.dataset.testid = 'table-field';
     field.spellcheck = true;
     el.append(held, field, grips);
-    field.addEventListener('input', () => host.typed(field.value));
+    field.addEventListener('input', () => {
+      this.resting.pressed();
+      host.typed(field.value);
+    });
     field.addEventListener('keydown', (e) => this.key(e));
     field.addEventListener('paste', (e) => {
       const text = e.clipboardData?.getData('text/plain') ?? '';
@@ -64,6 +69,11 @@ export class TableView {
     });
     // Keys and touches here are the table's: the page and its keys are not meant.
     for (const type of ['keydown', 'keyup', 'paste', 'copy', 'cut', 'pointerdown', 'pointerup'] as const) el.addEventListener(type, (e) => e.stopPropagation());
+  }
+
+  /** A key was pressed a moment ago; `rested` is called when none comes any more. */
+  isBusy(rested: () => void): boolean {
+    return this.resting.isBusy(rested);
   }
 
   get isOpen(): boolean {
@@ -140,28 +150,37 @@ export class TableView {
   }
 
   private layGrips(k: number): void {
-    const { table, grips, host } = this;
+    const { table, grips } = this;
     const { xs, ys } = laidTable(table!);
     const key = `${k} ${xs.join()} ${ys.join()}`;
     if (grips.dataset.of === key) return;
-    const focused = grips.contains(document.activeElement) ? (document.activeElement as HTMLElement).dataset.grip : undefined;
     grips.dataset.of = key;
-    const make = (axis: 'row' | 'col', i: number) => {
-      const button = document.createElement('button');
-      button.type = 'button';
-      button.className = 'table-grip';
-      button.dataset.axis = axis;
-      button.dataset.grip = `${axis}${i}`;
+    const wanted = [...xs.slice(1).map((_, i) => ['col', i] as const), ...ys.slice(1).map((_, i) => ['row', i] as const)];
+    const same = grips.childElementCount === wanted.length && wanted.every(([axis, i], n) => (grips.children[n] as HTMLElement).dataset.grip === `${axis}${i}`);
+    if (!same) grips.replaceChildren(...wanted.map(([axis, i]) => this.grip(axis, i)));
+    wanted.forEach(([axis, i], n) => {
+      const button = grips.children[n] as HTMLElement;
       const list = axis === 'row' ? ys : xs;
-      const size = list[i + 1] - list[i];
-      button.setAttribute('aria-label', `${axis === 'row' ? 'Height of row' : 'Width of column'} ${i + 1}, ${Math.round(size)} mm. Arrow keys change it.`);
-      Object.assign(button.style, axis === 'row' ? { left: '0px', top: `${ys[i + 1] * k}px` } : { left: `${xs[i + 1] * k}px`, top: '0px' });
-      button.addEventListener('pointerdown', (e) => this.drag(e, axis, i));
-      onArrows(button, (dx, dy, far) => host.resize(axis, i, size + (dx + dy) * (far ? 5 : 1)));
-      return button;
-    };
-    grips.replaceChildren(...xs.slice(1).map((_, i) => make('col', i)), ...ys.slice(1).map((_, i) => make('row', i)));
-    if (focused) grips.querySelector<HTMLElement>(`[data-grip="${focused}"]`)?.focus({ preventScroll: true });
+      const name = `${axis === 'row' ? 'Height of row' : 'Width of column'} ${i + 1}, ${Math.round(list[i + 1] - list[i])} mm. Arrow keys change it.`;
+      if (button.getAttribute('aria-label') !== name) button.setAttribute('aria-label', name);
+      button.style[axis === 'row' ? 'top' : 'left'] = `${list[i + 1] * k}px`;
+    });
+  }
+
+  private grip(axis: 'row' | 'col', i: number): HTMLElement {
+    const button = document.createElement('button');
+    button.type = 'button';
+    button.className = 'table-grip';
+    button.dataset.axis = axis;
+    button.dataset.grip = `${axis}${i}`;
+    button.style[axis === 'row' ? 'left' : 'top'] = '0px';
+    button.addEventListener('pointerdown', (e) => this.drag(e, axis, i));
+    onArrows(button, (dx, dy, far) => {
+      const { xs, ys } = laidTable(this.table!);
+      const list = axis === 'row' ? ys : xs;
+      this.host.resize(axis, i, list[i + 1] - list[i] + (dx + dy) * (far ? 5 : 1));
+    });
+    return button;
   }
 
   /** A border follows the hand; the table changes when it lets go. */
@@ -246,6 +265,12 @@ export class TableView {
       done();
       host.typed('');
     }
+  }
+
+  /** The pages go. */
+  end(): void {
+    this.resting.end();
+    this.close();
   }
 
   close(): void {

@@ -10,6 +10,7 @@ import { flowFrom, type Draft, type Place } from '../../../../core/text/flow';
 import type { Box } from '../../../../core/ink/stroke';
 import type { Flowed } from '../../../../store/typing';
 import type { PageView } from '../pageView';
+import { Resting } from '../resting';
 import { TypingEditor, type Typing, type TypingHost } from './editor';
 
 /** A touch so near a typed line is meant for it, mm; beyond its end, where one goes on with it, from farther away. */
@@ -18,8 +19,6 @@ const [NEAR_MM, BEYOND_MM] = [1.5, 15];
 const [RIGHT_MM, LEAST_MM] = [10, 30];
 /** Where other text on the page begins within this, text begins there too, mm. */
 const FLUSH_MM = 12;
-/** Who does not press a key for so long rests, ms. */
-const REST_MS = 300;
 /** From the edges of an empty page to where it is begun without a touch, mm. */
 const START_MM = 20;
 /** Letters need so much to be typed, px. */
@@ -42,17 +41,13 @@ export interface TypingViewHost {
 
 export class TypingView {
   private open: { editor: TypingEditor; view: PageView } | null = null;
-  private pressed = -Infinity;
-  private resting: ReturnType<typeof setTimeout> | undefined;
+  private readonly resting = new Resting();
 
   constructor(private readonly host: TypingViewHost) {}
 
   /** A key was pressed a moment ago; `rested` is called when none comes any more. */
   isBusy(rested: () => void): boolean {
-    if (performance.now() - this.pressed > REST_MS) return false;
-    clearTimeout(this.resting);
-    this.resting = setTimeout(rested, REST_MS + 20);
-    return true;
+    return this.resting.isBusy(rested);
   }
 
   get isOpen(): boolean {
@@ -90,7 +85,7 @@ export class TypingView {
     const lines = at ? flowFrom(view.placed, place) : [];
     const editor = new TypingEditor(view.el, place, lines, typing, host.scale, {
       typed: (p, drafts, time) => {
-        this.pressed = performance.now();
+        this.resting.pressed();
         return host.typed(p, drafts, time);
       },
       at: (t) => host.typingAt(t),
@@ -136,7 +131,7 @@ export class TypingView {
 
   /** The pages go. */
   end(): void {
-    clearTimeout(this.resting);
+    this.resting.end();
     this.close();
   }
 
