@@ -19,6 +19,8 @@ export interface View {
   at(x: number, y: number): ReturnType<View['middle']>;
   /** `box`: mm of the page. */
   show(page: string, box: Box): void;
+  /** Puts words in where the caret stands; false when there is none. */
+  type(words: string): boolean;
   /** A page from its top. */
   turnTo(page: string): void;
 }

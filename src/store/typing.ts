@@ -101,3 +101,9 @@ function overflow(note: Note, place: Place, lines: readonly Typed[]): { kept: re
   }
   return { kept, beyond, edit };
 }
+
+/** Words put in where the caret stands, with a blank before them where one is needed; false when there is no caret. */
+export const typeWords =
+  (words: string): Thunk<boolean> =>
+  (_, __, alive) =>
+    alive.view?.type(words) ?? false;

@@ -226,3 +226,63 @@ test('pasted text keeps lists and emphasis and nothing else', async () => {
   expect(all[0].looks).toEqual([[8, { face: 'sans', size: 12, color: '#16324f' }]]);
   expect(all[1].looks.map(([n, l]) => [n, l.bold ?? false, l.slant ?? false])).toEqual([[6, false, false], [3, true, false], [1, false, false], [5, false, true], [5, false, false]]);
 });
+
+test('a text stands in the box that is drawn for it, wherever the lines run', async () => {
+  await begin(WIDE);
+  await page.keyboard.press('t');
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  const k = box.width / 210;
+  await page.mouse.move(box.x + 40 * k, box.y + 41 * k);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 90 * k, box.y + 60 * k, { steps: 4 });
+  await page.mouse.up();
+  await editor().waitFor();
+  await page.keyboard.type('Slack water lasts a quarter of an hour at the bar');
+  await saved(page);
+  const [it] = await typed();
+  expect(it.width).toBeCloseTo(50, 0);
+  expect([it.m[4], it.m[5]].map(Math.round)).toEqual([40, 41]);
+  expect(it.box[2]).toBeLessThan(90.5);
+});
+
+test('what is spoken is written down where the caret stands, once one has agreed; without a service it is said', async () => {
+  context = await startBrowser({ viewport: WIDE });
+  page = context.pages()[0];
+  // A stand-in for the browser's own recognition, which needs a service on the web (Web Speech API: a result that is final, then the end).
+  await page.addInitScript(() => {
+    class Recognition extends EventTarget {
+      start() {
+        (window as unknown as { spoken: (t: string | null, error?: string) => void }).spoken = (transcript, error) => {
+          if (error) this.dispatchEvent(Object.assign(new Event('error'), { error }));
+          else if (transcript) this.dispatchEvent(Object.assign(new Event('result'), { resultIndex: 0, results: [Object.assign([{ transcript }], { isFinal: true })] }));
+          if (error || !transcript) this.dispatchEvent(new Event('end'));
+        };
+      }
+      stop() {
+        this.dispatchEvent(new Event('end'));
+      }
+    }
+    Object.assign(window, { SpeechRecognition: Recognition, webkitSpeechRecognition: Recognition });
+  });
+  await page.goto(server.url);
+  await blankNote(page);
+  await caretAt(0.2, 0.3);
+  await page.keyboard.type('Noted:');
+  await button(page, 'Dictate').click();
+  await page.getByText('Many browsers send the sound to their maker').waitFor();
+  await page.getByRole('dialog').getByRole('button', { name: 'Dictate' }).click();
+  const spoken = (text: string | null, error?: string) => page.evaluate(([t, e]) => (window as unknown as { spoken: (t: string | null, e?: string) => void }).spoken(t, e), [text, error] as const);
+  await expect(button(page, 'Dictate')).toHaveAttribute('aria-pressed', 'true');
+  await spoken(' the light is out ');
+  await expect.poll(async () => (await lines()).join('')).toBe('Noted: the light is out');
+  await button(page, 'Dictate').click();
+  await expect(button(page, 'Dictate')).toHaveAttribute('aria-pressed', 'false');
+  await button(page, 'Dictate').click();
+  await spoken(null, 'network');
+  await page.getByText('could not reach it').waitFor();
+  await expect(button(page, 'Dictate')).toHaveAttribute('aria-pressed', 'false');
+  // Where the browser has none a plain sentence says so.
+  await page.evaluate(() => Object.assign(window, { SpeechRecognition: undefined, webkitSpeechRecognition: undefined }));
+  await button(page, 'Dictate').click();
+  await page.getByText('This browser cannot write down what is spoken.').waitFor();
+});

@@ -214,7 +214,7 @@ export function NoteSurface({ onZoom, onPage, onWeb, go, handleRef }: NoteSurfac
       surface.showPosition(at <= 0 && !playback.playing ? null : at);
     };
     walk();
-    dispatch(setView({ middle: () => surface.middle(), at: (x, y) => surface.at(x, y), show: (page, box) => surface.showPlace(page, box), turnTo: (page) => surface.goToPage(store.getState().note.note?.header.pages.findIndex((p) => p.id === page) ?? 0) }));
+    dispatch(setView({ middle: () => surface.middle(), at: (x, y) => surface.at(x, y), show: (page, box) => surface.showPlace(page, box), type: (words) => surface.type(words), turnTo: (page) => surface.goToPage(store.getState().note.note?.header.pages.findIndex((p) => p.id === page) ?? 0) }));
     return () => {
       dispatch(setView(null));
       cancelAnimationFrame(frame);

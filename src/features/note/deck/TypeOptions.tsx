@@ -10,6 +10,7 @@ import { Select } from '../../../ui/Select';
 import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
+import { Dictate } from './Dictate';
 
 const FACE_NAMES: Readonly<Record<Face, string>> = { sans: 'Sans', serif: 'Serif', typewriter: 'Typewriter', hand: 'Hand' };
 const SIZES = [8, 9, 10, 11, 12, 14, 16, 18, 20, 24, 28, 36, 48, 72];
@@ -59,6 +60,7 @@ export function TypeOptions() {
           Done
         </DeckButton>
       )}
+      <Dictate />
       <DeckButton name={`Aligned ${align === 'middle' ? 'in the middle' : align ?? 'left'}: press for the next`} onPress={() => set({ align: NEXT_ALIGN[align ?? 'left'] === 'left' ? null : (NEXT_ALIGN[align ?? 'left'] as 'middle' | 'right') })}>
         {align === 'middle' ? 'Middle' : align === 'right' ? 'Right' : 'Left'}
       </DeckButton>

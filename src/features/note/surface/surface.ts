@@ -326,7 +326,7 @@ export class Surface {
       label: (view, text, x = 0, y = 0) => this.label(view, text, x, y),
       request: () => this.request(),
       typeAt: (view, x, y) => this.typeAt(view, x, y),
-      cellsAt: (view, x, y, to) => void this.tables.at(view, x, y, to),
+      typeWithin: (view, from, to) => this.typeWithin(view, from, to),
       pageViews: () => this.layout.pages,
       reveal: (view, box) => this.reveal(view, box),
       setStrip: (setting) => this.events.setStrip(setting),
@@ -387,6 +387,12 @@ export class Surface {
     if (this.tables.at(view, x, y)) return this.typing.close();
     this.events.holdCells(null);
     this.typing.at(view, x, y);
+  }
+
+  private typeWithin(view: PageView, from: { readonly x: number; readonly y: number }, to: { readonly x: number; readonly y: number }): void {
+    if (this.tables.at(view, from.x, from.y, to)) return this.typing.close();
+    this.events.holdCells(null);
+    this.typing.within(view, Math.min(from.x, to.x), Math.min(from.y, to.y), Math.abs(to.x - from.x));
   }
 
   private zoomToRead(share: number, view: PageView, x: number): void {
@@ -868,6 +874,11 @@ export class Surface {
   private cancel(): void {
     this.using?.tool.cancel();
     this.using = null;
+  }
+
+  /** Words where the caret stands; false when there is none. */
+  type(words: string): boolean {
+    return this.tables.insert(words) || this.typing.insert(words);
   }
 
   /** Which page the middle of the view shows, and where, mm. */

@@ -267,6 +267,17 @@ export class TableView {
     }
   }
 
+  /** Words into the cell that is held; false when none is. */
+  insert(words: string): boolean {
+    const { field } = this;
+    if (!this.isOpen || field.readOnly) return false;
+    const before = field.value.slice(0, field.selectionStart);
+    field.setRangeText(before && !/\s$/.test(before) ? ` ${words}` : words, field.selectionStart, field.selectionEnd, 'end');
+    this.resting.pressed();
+    this.host.typed(field.value);
+    return true;
+  }
+
   /** The pages go. */
   end(): void {
     this.resting.end();

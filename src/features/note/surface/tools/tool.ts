@@ -44,8 +44,8 @@ export interface ToolHost {
   request(): void;
   /** The caret goes to a place of a page, mm. */
   typeAt(view: PageView, x: number, y: number): void;
-  /** Holds cells of a table from one place to another, mm. */
-  cellsAt(view: PageView, x: number, y: number, to: { readonly x: number; readonly y: number }): void;
+  /** Holds cells of a table from one place to another, mm; where there is none a text begins that is as wide as they are apart. */
+  typeWithin(view: PageView, from: { readonly x: number; readonly y: number }, to: { readonly x: number; readonly y: number }): void;
 }
 
 /** A contact that moves less than this is a touch, mm at a phone's fit width (about 3 px). */

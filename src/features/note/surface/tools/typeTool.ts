@@ -1,4 +1,4 @@
-/** Typing: a touch sets the caret, in a typed line, on the ruling or in a cell; drawn over cells it holds them. */
+/** Typing: a touch sets the caret, in a typed line, on the ruling or in a cell; drawn over cells it holds them, and anywhere else it draws the box that a text is to stand in. */
 import { touchMm, type At, type Tool, type ToolHost } from './tool';
 import type { PageView } from '../pageView';
 
@@ -6,8 +6,11 @@ export class TypeTool implements Tool {
   private view: PageView | null = null;
   private from: At | null = null;
   private to: At | null = null;
+  private readonly el = document.createElement('div');
 
-  constructor(private readonly host: ToolHost) {}
+  constructor(private readonly host: ToolHost) {
+    this.el.className = 'type-box';
+  }
 
   begin(view: PageView, at: At): void {
     [this.view, this.from, this.to] = [view, at, at];
@@ -15,6 +18,11 @@ export class TypeTool implements Tool {
 
   move(points: readonly At[]): void {
     this.to = points[points.length - 1];
+    const { view, from, to, el } = this;
+    if (!view || !from) return;
+    const k = this.host.scale;
+    if (!el.isConnected) view.el.append(el);
+    Object.assign(el.style, { left: `${Math.min(from.x, to.x) * k}px`, top: `${Math.min(from.y, to.y) * k}px`, width: `${Math.abs(to.x - from.x) * k}px`, height: `${Math.abs(to.y - from.y) * k}px` });
   }
 
   end(): void {
@@ -22,10 +30,11 @@ export class TypeTool implements Tool {
     this.cancel();
     if (!view || !from || !to) return;
     if (Math.hypot(to.x - from.x, to.y - from.y) <= 2 * touchMm(this.host.scale)) this.host.typeAt(view, from.x, from.y);
-    else this.host.cellsAt(view, from.x, from.y, to);
+    else this.host.typeWithin(view, from, to);
   }
 
   cancel(): void {
+    this.el.remove();
     this.view = this.from = this.to = null;
   }
 }

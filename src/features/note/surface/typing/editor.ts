@@ -245,6 +245,15 @@ export class TypingEditor {
     this.view.focus();
   }
 
+  /** Words that were not typed. */
+  insert(words: string): void {
+    this.time = performance.now();
+    const { state } = this.view;
+    const { $from } = state.selection;
+    const before = $from.parent.textBetween(0, $from.parentOffset);
+    this.view.dispatch(state.tr.insertText(before && !/\s$/.test(before) ? ` ${words}` : words));
+  }
+
   /** The note has other lines than the editor: they were undone, or came from elsewhere. */
   follow(lines: readonly Typed[]): void {
     if (this.sending || this.view.composing || (lines.length === this.own.length && lines.every((it, i) => it.id === this.own[i].id && it.text === this.own[i].text && it.looks === this.own[i].looks && it.list === this.own[i].list && it.align === this.own[i].align))) return;

@@ -60,9 +60,25 @@ export class TypingView {
     const hit = view.index.at(x, y, NEAR_MM).find((it): it is Typed => it.kind === 'typed') ?? endBefore(view, x, y);
     const { typing } = host;
     const place = hit ? placeOf(hit, view) : newPlace(view, x, y, typing);
-    const size = typing.look.size * MM_PER_PT * host.scale;
-    if (size < READABLE_PX) host.zoomTo(READABLE_PX / (typing.look.size * MM_PER_PT) / PX_PER_MM, view, place.m[4] - 3);
+    this.readable(view, place.m[4] - 3);
     this.put(view, place, hit ? { line: hit.id, index: caretOn(hit, x, y) } : null, hit?.box);
+  }
+
+  /** A text of its own from a place on (mm), and so wide, wherever the lines of the page run. */
+  within(view: PageView, x: number, y: number, width: number): void {
+    const { host } = this;
+    this.close();
+    const { look } = host.typing;
+    const pitch = 1.4 * look.size * MM_PER_PT;
+    const place: Place = { flow: newId(), page: view.page.id, m: [1, 0, 0, 1, Math.max(1, x), Math.max(0, y)], width: Math.max(2 * pitch, Math.min(width, view.page.w - x - 1)), pitch };
+    this.readable(view, place.m[4] - 3);
+    this.put(view, place, null);
+  }
+
+  private readable(view: PageView, x: number): void {
+    const { host } = this;
+    const size = host.typing.look.size * MM_PER_PT;
+    if (size * host.scale < READABLE_PX) host.zoomTo(READABLE_PX / size / PX_PER_MM, view, x);
   }
 
   /** Without a touch: at the end of what stands lowest on a page where that is typed, else on the line below it. */
@@ -110,6 +126,12 @@ export class TypingView {
     // It may not be shown yet, and what is hidden cannot have the keys.
     view.el.hidden = false;
     this.put(view, placeOf(own, view), { line: own.id, index }, own.box);
+  }
+
+  /** Words where the caret stands; false when there is none. */
+  insert(words: string): boolean {
+    this.open?.editor.insert(words);
+    return this.open !== null;
   }
 
   /** After every change of the note or of how text is to look. */
