@@ -10,7 +10,7 @@ const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
 /** Views that show nothing more than another one does. */
-const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'shapes-wide', 'hand-on-wide', 'typed-wide']);
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'shapes-wide', 'hand-on-wide', 'things-wide']);
 
 /** A hand-out that was brought in, beside the note that is written from it. */
 async function beside(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
@@ -34,8 +34,8 @@ async function beside(page: Page, url: string, settled: (p: Page) => Promise<unk
   await shot('beside');
 }
 
-/** Text typed below the writing, with its looks. */
-async function typed(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
+/** Text typed below the writing, with its looks, a table and a sticky note. */
+async function things(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
   await page.goto(url);
   await page.getByRole('button', { name: /^Open Interview/ }).click();
   await page.getByTestId('page-1').waitFor();
@@ -59,8 +59,30 @@ async function typed(page: Page, url: string, settled: (p: Page) => Promise<unkn
   }
   await page.keyboard.press('Enter');
   await page.keyboard.type('[x] thank him');
+  await page.keyboard.press('Escape');
+  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop += 100));
   await settled(page);
-  await shot('typed');
+  await press(page, 'Table');
+  await page.getByRole('dialog').getByLabel(/^Rows/).fill('3');
+  await page.getByRole('dialog').getByLabel(/^Columns/).fill('2');
+  await button(page, 'Put it there').click();
+  for (const cell of ['Winter', 'Ships', 'of 1962', '212', 'of 1978', '187', 'Both']) {
+    await page.keyboard.type(cell);
+    await page.keyboard.press('Tab');
+  }
+  await button(page, 'Sum above').click();
+  await button(page, 'Leave').click();
+  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop += 160));
+  await settled(page);
+  await press(page, 'Sticky note');
+  await page.keyboard.press('t');
+  const view = (await page.locator('.surface-scroller').boundingBox())!;
+  await page.mouse.click(view.x + view.width / 2 - 40, view.y + view.height / 2 - 30);
+  await page.getByRole('textbox', { name: 'Typed text' }).waitFor();
+  await page.keyboard.type('The cutter’s log is in the harbour office: ask for the volume of 1962.');
+  await page.keyboard.press('Escape');
+  await settled(page);
+  await shot('things');
 }
 
 async function views(name: string, viewport: typeof PHONE, url: string, dark = false): Promise<void> {
@@ -118,7 +140,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await button(page, 'Remove demo notes').waitFor();
     await settled(page);
     await shot('settings');
-    if (name === 'phone') await typed(page, url, settled, shot);
+    if (name === 'phone') await things(page, url, settled, shot);
     if (name === 'phone') await handOn(page, url, settled, shot);
     if (name === 'wide') await beside(page, url, settled, shot);
   }

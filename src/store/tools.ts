@@ -238,7 +238,8 @@ export const tidySelected = (): Thunk => (dispatch, getState) => {
   const strokes = selected(state);
   const page = strokes.length ? pageOf(state, strokes[0].page) : undefined;
   if (!page) return;
-  const put = tidy(strokesOf(strokes), writingLines(page.paper)).filter((s) => s.box[3] < page.h && s.box[1] > 0);
+  // What is written on a sticky note or a table does not keep to the lines of the page.
+  const put = tidy(strokesOf(strokes).filter((s) => s.on === undefined), writingLines(page.paper)).filter((s) => s.box[3] < page.h && s.box[1] > 0);
   if (put.length) dispatch(change({ put }));
   else dispatch(say('tool', 'info', 'There is no handwriting in the selection to set on the lines.'));
 };

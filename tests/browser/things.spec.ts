@@ -202,6 +202,8 @@ test('a table is typed into by keys, summed, sorted, changed, written on and tak
   await page.keyboard.type('All');
   await page.keyboard.press('Tab');
   await button(page, 'Sum above').click();
+  // One types on where one was.
+  await expect(field()).toBeFocused();
   await expect.poll(texts).toEqual([['Ship', 'Draught', 'Pilot'], ['Tern', '4.10', 'Ida'], ['Alk', '5,25', 'Jon'], ['All', '9.35', '']]);
   await page.keyboard.press('Escape');
 

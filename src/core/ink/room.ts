@@ -5,7 +5,7 @@
  * goes to the head of the next one, and what stands there makes way only as far as it must.
  */
 import type { Grouping } from './words/grouping';
-import { isDecoration, mapPlaced, type Placed } from '../note/kinds/kinds';
+import { isCarrier, isDecoration, mapPlaced, withGroups, type Placed } from '../note/kinds/kinds';
 import { move } from './transform';
 import { boxAround, unionBox, type Box } from './stroke';
 
@@ -46,6 +46,8 @@ export function blocksOf({ strokes, grouping }: Pick<RoomPage, 'strokes' | 'grou
     const box = boxAround(list);
     if (box) blocks.push({ box, strokes: list });
   };
+  // A sticky note or a table goes with all that lies on it.
+  for (const it of strokes) if (isCarrier(it) && it.on === undefined) gather(withGroups<Placed>([it], strokes).map((s) => s.id));
   for (const line of grouping?.lines ?? []) gather(line.words.flatMap((w) => grouping!.words[w].strokes));
   for (const d of grouping?.drawings ?? []) gather(d.strokes);
   // Highlighter and underlines go with the line they lie on; what belongs to nothing goes by itself.

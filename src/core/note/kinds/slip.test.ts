@@ -3,6 +3,7 @@ import { readBundle, writeBundle } from '../../formats/bundle';
 import { writeSvg } from '../../formats/svg';
 import { InkIndex } from '../../ink/inkIndex';
 import { inLoop } from '../../ink/lasso';
+import { makeRoom } from '../../ink/room';
 import { groupWords } from '../../ink/words/words';
 import { makeStroke, type Stroke } from '../../ink/stroke';
 import { around, move } from '../../ink/transform';
@@ -104,6 +105,21 @@ test('it comes back from a record and a bundle with what is on it, and one of a 
   expect(readInk(writeInk([odd])).placed[0]).toMatchObject({ kind: 'unknown', of: 'slip', fields: { shape: 'star', folded: true } });
   // What says of itself what nothing on a page can be is kept beside, not guessed at.
   expect(readInk(writeInk([{ ...it, lift: 0.5 }])).placed[0].kind).toBe('unknown');
+});
+
+test('room that is made moves it with all that lies on it, also over the end of the page', () => {
+  const it = slip();
+  const [over, under] = [laidOn(ink('s1', 30, 34), it), laidOn(ink('s2', 30, 64), it)];
+  const loose = ink('s3', 100, 60);
+  const page = (id: string, strokes: Placed[]) => ({ id, h: 297, spacing: 8, top: 24, strokes, grouping: groupWords(strokes.filter((p): p is Stroke => p.kind === 'stroke')) });
+  for (const dy of [20, 250]) {
+    const { moved } = makeRoom([page('one', [it, over, under, loose])], 0, 45, dy, (k) => `new${k}`);
+    const by = new Map(moved.map((p) => [p.id, p]));
+    const went = (p: Placed) => [by.get(p.id)?.page, by.get(p.id) && (by.get(p.id)!.box[1] - p.box[1]).toFixed(2)];
+    expect(went(over)).toEqual(went(it));
+    expect(went(under)).toEqual(went(it));
+    expect(by.size).toBe(4);
+  }
 });
 
 describe('several at once', () => {

@@ -113,6 +113,8 @@ export class TableView {
     if (field.value !== text && !isSame) field.value = text;
     field.setAttribute('aria-label', `${cell?.sum ? 'Sum, row' : 'Row'} ${cells.from.r + 1}, column ${cells.from.c + 1} of the table`);
     this.lay();
+    // After a press on the bar one types on.
+    if (!isOther && !isSame && document.activeElement?.closest('[role="toolbar"]')) takeKeys(field, () => this.place === place);
     if (!isOther) return;
     takeKeys(field, () => this.place === place);
     field.select();
