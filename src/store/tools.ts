@@ -5,6 +5,7 @@ import { copiedPlaced } from '../core/note/copy';
 import { makeTyped } from '../core/note/kinds/typed';
 import { makeArea } from '../core/note/kinds/area';
 import { inSight, isCarrier, isLocked, isStroke, laidOn, mapPlaced, paintOrder, settled, strokesOf, topLift, withGroups, type Placed } from '../core/note/kinds/kinds';
+import { labelsAlong, staysLabel } from '../core/note/labels';
 import { addPages, bringTakes } from '../core/note/pages';
 import { writingLines } from '../core/note/paper';
 import { penOf, type Pen } from '../core/ink/pen';
@@ -65,9 +66,11 @@ export const selectAll =
     dispatch(select(page, list.filter((s) => !isLocked(s)).map((s) => s.id)));
   };
 
-/** Changed strokes of a page, and with them the lines that hold on to shapes among them. */
+/** Changed things of a page, and with them the lines that hold on to shapes among them, and their labels. */
 function withFollowers(state: RootState, page: string, put: readonly Placed[]): Placed[] {
-  return [...put, ...followers(strokesOf(put), strokesOf(state.note.note?.ink[page] ?? []))];
+  const list = state.note.note?.ink[page] ?? [];
+  const all = [...put, ...followers(strokesOf(put), strokesOf(list))];
+  return [...all, ...labelsAlong(all, list)];
 }
 
 const changeSelected =
@@ -88,9 +91,11 @@ export const transformSelected =
     const held = heldBy(state);
     const ids = new Set(held.map((s) => s.id));
     const made = held.map((s) => loosened(mapPlaced(s, m), held));
-    const alone = settled(made.filter((s) => s.on === undefined || !ids.has(s.on)), [...list.filter((s) => !ids.has(s.id)), ...made.filter((s) => s.kind === 'slip')]);
+    const free = made.filter((s) => s.on === undefined || !ids.has(s.on));
+    const labels = free.filter((s) => staysLabel(s, list));
+    const alone = settled(free.filter((s) => !labels.includes(s)), [...list.filter((s) => !ids.has(s.id)), ...made.filter((s) => s.kind === 'slip')]);
     const by = new Map(alone.map((s) => [s.id, s]));
-    const put = [...alone, ...made.filter((s) => s.on !== undefined && ids.has(s.on)).map((s) => withCarrier(s, by.get(s.on!)))];
+    const put = [...alone, ...labels, ...made.filter((s) => s.on !== undefined && ids.has(s.on)).map((s) => withCarrier(s, by.get(s.on!)))];
     if (put.length) dispatch(change({ put: withFollowers(state, put[0].page, put) }));
   };
 

@@ -2,6 +2,8 @@
 import { newId } from '../core/id';
 import { joined, type Edit, type Note } from '../core/note/edit';
 import { apply } from '../core/ink/transform';
+import type { Stroke } from '../core/ink/stroke';
+import { labelled } from '../core/note/labels';
 import { affineOf, within } from '../core/note/kinds/drawn';
 import { laidOn, slipAt, type Placed } from '../core/note/kinds/kinds';
 import { makeSlip, SLIP_EDGE, type Slip } from '../core/note/kinds/slip';
@@ -42,10 +44,12 @@ export const typeInto =
     const isEmpty = drafts.every((d) => d.text === '' && !d.list);
     const list = note.ink[place.page] ?? [];
     const on = slipOf(list, old, place);
-    const lines = isEmpty ? [] : retyped(old, drafts, place, now, newId, heard !== null && !along).map((it) => laidOn(it, on));
+    const shape = list.find((it): it is Stroke => it.kind === 'stroke' && it.id === (old[0]?.on ?? place.on)) ?? null;
+    const lines = isEmpty ? [] : retyped(old, drafts, place, now, newId, heard !== null && !along).map((it) => (!shape ? laidOn(it, on) : it.on === shape.id ? it : labelled(it, shape)));
     const had = new Set(old);
     const left = new Set(lines.map((it) => it.id));
-    const { kept, beyond, edit } = on ? { kept: lines, beyond: [], edit: grown(on, lines) } : overflow(note, place, lines);
+    // A label stays with its shape, and goes on to no other page.
+    const { kept, beyond, edit } = shape ? { kept: lines, beyond: [], edit: {} } : on ? { kept: lines, beyond: [], edit: grown(on, lines) } : overflow(note, place, lines);
     const stays = new Set(kept.map((it) => it.id));
     const own: Edit = { put: kept.filter((it) => !had.has(it)), cut: old.filter((it) => !left.has(it.id) || !stays.has(it.id)).map(({ id, page }) => ({ id, page })) };
     dispatch(changeByPen(joined(own, edit)));

@@ -2,7 +2,7 @@
 import type { Box } from '../ink/stroke';
 import type { Grouping } from '../ink/words/grouping';
 import type { Note } from '../note/edit';
-import type { Placed } from '../note/kinds/kinds';
+import { inSight, type Placed } from '../note/kinds/kinds';
 import { boxOfLine, linesOf, momentOf } from '../note/kinds/typed';
 import type { Page } from '../note/schema';
 import { heardAt } from '../time/heardAt';
@@ -22,7 +22,7 @@ export interface TimedLine {
 
 /** From top to bottom. */
 export function timedLines(note: Note, page: Page, grouping: Grouping): TimedLine[] {
-  const byId = new Map((note.ink[page.id] ?? []).map((s) => [s.id, s]));
+  const byId = new Map(inSight(note.ink[page.id] ?? []).map((s) => [s.id, s]));
   const rows = [
     ...grouping.lines.map((l) => ({ box: l.box, ids: l.words.flatMap((w) => grouping.words[w].strokes), what: 'Line' as const })),
     ...grouping.drawings.map((d) => ({ box: d.box, ids: d.strokes, what: 'Drawing' as const })),

@@ -50,6 +50,9 @@ export interface Place {
   readonly m: Typed['m'];
   readonly width: number;
   readonly pitch: number;
+  /** The shape that it is a label of, and how its first line stands. */
+  readonly on?: string;
+  readonly align?: Typed['align'];
 }
 
 /**

@@ -1,5 +1,5 @@
 /** What a touch in Listen means: the word, drawing or area at a place of a page, as that of it which dates it. */
-import { distanceTo, isGround, type Placed } from '../../../core/note/kinds/kinds';
+import { distanceTo, isGround, paintOrder, slipAt, type Placed } from '../../../core/note/kinds/kinds';
 import { cellAt, momentOfCell } from '../../../core/note/kinds/table';
 import { letterOn, momentOf, wordStart } from '../../../core/note/kinds/typed';
 import type { PageView } from './pageView';
@@ -16,8 +16,11 @@ export function meantAt(view: PageView, x: number, y: number, scale: number): Pl
   if (!found) {
     // Between the letters of a word is on the word.
     const words = view.wordsFrom?.grouping;
-    const inside = [...(words?.words ?? []), ...(words?.drawings ?? [])].find((w) => x >= w.box[0] && x <= w.box[2] && y >= w.box[1] && y <= w.box[3]);
-    found = inside ? (view.placed.find((s) => s.id === inside.strokes[0]) ?? null) : null;
+    const inside = [...(words?.words ?? []), ...(words?.drawings ?? [])].filter((w) => x >= w.box[0] && x <= w.box[2] && y >= w.box[1] && y <= w.box[3]);
+    // Of what lies under a sticky note nothing is meant.
+    const firsts = inside.flatMap((w) => view.placed.find((s) => s.id === w.strokes[0]) ?? []);
+    const slip = firsts.length ? slipAt(view.placed, x, y) : null;
+    found = firsts.find((it) => !slip || paintOrder(it, slip) > 0) ?? null;
   }
   found ??= near.find((it) => distanceTo(it, x, y) <= reach / 2) ?? null;
   if (!found) return null;

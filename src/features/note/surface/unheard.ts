@@ -7,7 +7,8 @@ import type { PageWords } from '../../../store/noteSlice';
 export function unheardWords(words: PageWords, placed: readonly Placed[], isHeard: (s: Placed) => boolean): Box[] {
   const heard = new Map(placed.map((s) => [s.id, isHeard(s)]));
   const boxes: Box[] = [];
-  for (const w of [...words.grouping.words, ...words.grouping.drawings]) if (!w.strokes.some((id) => heard.get(id))) boxes.push(w.box);
+  // What is folded away has no dots.
+  for (const w of [...words.grouping.words, ...words.grouping.drawings]) if (w.strokes.some((id) => heard.has(id)) && !w.strokes.some((id) => heard.get(id))) boxes.push(w.box);
   boxes.sort((a, b) => a[1] - b[1] || a[0] - b[0]);
   const joined: Box[] = [];
   for (const b of boxes) {

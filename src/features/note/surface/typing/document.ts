@@ -48,8 +48,8 @@ export function lookOf(marks: readonly Mark[], usual: Look): Look {
   };
 }
 
-export function documentOf(lines: readonly Pick<Typed, 'id' | 'text' | 'looks' | 'list' | 'align'>[]): Node {
-  if (!lines.length) return schema.node('doc', null, [schema.node('line')]);
+export function documentOf(lines: readonly Pick<Typed, 'id' | 'text' | 'looks' | 'list' | 'align'>[], begins: Typed['align'] = undefined): Node {
+  if (!lines.length) return schema.node('doc', null, [schema.node('line', { id: null, list: null, align: begins ?? null })]);
   return schema.node(
     'doc',
     null,

@@ -81,7 +81,7 @@ export class TypingEditor {
   }
 
   private stateOf(lines: readonly Typed[], selection?: number): EditorState {
-    const doc = documentOf(lines);
+    const doc = documentOf(lines, this.place.align);
     const act = (what: () => void) => () => {
       what();
       return true;

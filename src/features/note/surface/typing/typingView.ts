@@ -4,6 +4,7 @@ import { PX_PER_MM } from '../../../../core/ink/ruler';
 import { slipAt, type Placed } from '../../../../core/note/kinds/kinds';
 import { textPlace } from '../../../../core/note/kinds/slip';
 import { boxOfLine, caretOn, linesOf, type Typed } from '../../../../core/note/kinds/typed';
+import { labelOf, labelPlace, shapeAt } from '../../../../core/note/labels';
 import { linesToWriteOn } from '../../../../core/note/paper';
 import { MM_PER_PT } from '../../../../core/text/faces';
 import { flowFrom, type Draft, type Place } from '../../../../core/text/flow';
@@ -57,11 +58,23 @@ export class TypingView {
   at(view: PageView, x: number, y: number): void {
     const { host } = this;
     this.close();
-    const hit = view.index.at(x, y, NEAR_MM).find((it): it is Typed => it.kind === 'typed') ?? endBefore(view, x, y);
+    const touched = view.index.at(x, y, NEAR_MM).find((it): it is Typed => it.kind === 'typed');
+    const shape = touched ? null : shapeAt(view.placed, x, y);
+    const hit = touched ?? (shape ? labelOf(view.placed, shape.id).at(-1) : endBefore(view, x, y));
     const { typing } = host;
+    if (shape && !hit) return this.label(view, shape);
     const place = hit ? placeOf(hit, view) : newPlace(view, x, y, typing);
     this.readable(view, place.m[4] - 3);
     this.put(view, place, hit ? { line: hit.id, index: caretOn(hit, x, y) } : null, hit?.box);
+  }
+
+  /** A label begins in the middle of its shape. */
+  private label(view: PageView, shape: NonNullable<ReturnType<typeof shapeAt>>): void {
+    const { host } = this;
+    const { typing } = host;
+    const place: Place = { flow: newId(), page: view.page.id, on: shape.id, align: 'middle', ...labelPlace(shape, 1.25 * typing.look.size * MM_PER_PT) };
+    this.readable(view, place.m[4] - 3);
+    this.put(view, place, null);
   }
 
   /** A text of its own from a place on (mm), and so wide, wherever the lines of the page run. */
