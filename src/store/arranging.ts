@@ -1,14 +1,15 @@
 /** Order, place and look of several things at once. Each is one edit, which one undo takes back. */
 import { aligned, boxesOf, reordered, spread, unitsOf, type Alignment, type Order } from '../core/note/arrange';
-import { isLocked, isStroke, mapPlaced, withGroups, type Placed } from '../core/note/kinds/kinds';
+import { tidyChart } from '../core/ink/shapes/chart';
+import { isLocked, isStroke, mapPlaced, strokesOf, withGroups, type Placed } from '../core/note/kinds/kinds';
 import { makeSlip } from '../core/note/kinds/slip';
-import { makeTyped } from '../core/note/kinds/typed';
+import { makeTyped, type Typed } from '../core/note/kinds/typed';
 import { move } from '../core/ink/transform';
 import { change } from './change';
 import { say } from './messages';
 import { toolsSlice } from './slices';
 import type { RootState } from './state';
-import { select, selected } from './tools';
+import { select, selected, withFollowers } from './tools';
 import type { Thunk } from './thunk';
 
 const pageOf = (state: RootState): readonly Placed[] => state.note.note?.ink[state.tools.selection?.page ?? ''] ?? [];
@@ -87,4 +88,21 @@ export const giveLook = (): Thunk => (dispatch, getState) => {
   });
   if (put.length) dispatch(change({ put }));
   else dispatch(say('tool', 'info', 'Nothing that is selected can have that look.'));
+};
+
+/** A drawn chart made tidy: shapes level, in rows and columns and of one size, lines and labels with them, text of labels of one size. One undo brings it back as it was drawn. */
+export const tidyChartSelected = (): Thunk => (dispatch, getState) => {
+  const state = getState();
+  const chosen = selected(state);
+  const shapes = tidyChart(strokesOf(chosen));
+  const put = withFollowers(state, state.tools.selection?.page ?? '', shapes);
+  const now = new Map([...pageOf(state), ...put].map((it) => [it.id, it]));
+  const ids = new Set(chosen.map((it) => it.id));
+  const labels = [...now.values()].filter((it): it is Typed => it.kind === 'typed' && it.on !== undefined && ids.has(it.on));
+  const sizes = labels.map((it) => it.looks[0][1].size).sort((a, b) => a - b);
+  const size = sizes[sizes.length >> 1];
+  const alike = labels.flatMap((it) => (it.looks.some(([, look]) => look.size !== size) ? [makeTyped({ ...it, looks: it.looks.map(([n, look]) => [n, { ...look, size }]) })] : []));
+  const changed = new Map([...put, ...alike].map((it) => [it.id, it]));
+  if (changed.size) dispatch(change({ put: [...changed.values()] }));
+  else dispatch(say('tool', 'info', 'There is nothing to set straight: a chart has two closed shapes at least.'));
 };

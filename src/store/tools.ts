@@ -67,7 +67,7 @@ export const selectAll =
   };
 
 /** Changed things of a page, and with them the lines that hold on to shapes among them, and their labels. */
-function withFollowers(state: RootState, page: string, put: readonly Placed[]): Placed[] {
+export function withFollowers(state: RootState, page: string, put: readonly Placed[]): Placed[] {
   const list = state.note.note?.ink[page] ?? [];
   const all = [...put, ...followers(strokesOf(put), strokesOf(list))];
   return [...all, ...labelsAlong(all, list)];

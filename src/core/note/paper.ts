@@ -52,6 +52,8 @@ export const FIRST_TOP: Readonly<Record<PaperKind, number>> = { plain: 24, ruled
 /** Colours of sheet and lines. */
 export const SHEET = '#fffdf8';
 export const LINE = '#cfd9e2';
+/** Lines of a table, and behind its header row. */
+export const [GRID, HEAD] = ['#6d7c8b', '#e6ebf0'] as const;
 /** What is printed on a sheet beside its lines. */
 export const PRINT = '#5d6b78';
 /** The colour of a cover that has none of its own. */

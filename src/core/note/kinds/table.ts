@@ -4,6 +4,7 @@ import { insidePolygon } from '../../ink/polygon';
 import { apply } from '../../ink/transform';
 import { distanceToBox, type Box, type PlacedBase } from '../../ink/stroke';
 import { FACES, MM_PER_PT, type Look } from '../../text/faces';
+import { GRID, HEAD } from '../paper';
 import { laidOut, type Line } from '../../text/layout';
 import type { Stamp } from '../../time/timeline';
 import { affineOf, mapWay, matrixBy, polygon, straight, within, type Block, type Figure, type Matrix, type Way } from './drawn';
@@ -48,7 +49,6 @@ const LEADING = 1.25;
 /** Rows and columns at most: it is to be written on, and not reckoned with. */
 export const [MOST_ROWS, MOST_COLS] = [500, 60];
 export const [LEAST_COL, LEAST_ROW] = [4, 4];
-const [LINE_COLOR, HEAD_COLOR] = ['#6d7c8b', '#e6ebf0'];
 
 const finite = z.number().min(-1e6).max(1e6);
 const color = z.string().regex(/^#[0-9a-f]{6}$/i);
@@ -263,8 +263,8 @@ export const tableKind: Kind<Table> = {
   figures(it) {
     const to = affineOf(it.m);
     const { xs, ys } = laidTable(it);
-    const head: Figure[] = it.head ? [{ ways: [mapWay(to, polygon([[0, 0], [xs[xs.length - 1], 0], [xs[xs.length - 1], ys[1]], [0, ys[1]]]))], fill: HEAD_COLOR }] : [];
-    return [...head, { ways: gridOf(it).map((way) => mapWay(to, way)), line: LINE_COLOR, width: 0.22 }];
+    const head: Figure[] = it.head ? [{ ways: [mapWay(to, polygon([[0, 0], [xs[xs.length - 1], 0], [xs[xs.length - 1], ys[1]], [0, ys[1]]]))], fill: HEAD }] : [];
+    return [...head, { ways: gridOf(it).map((way) => mapWay(to, way)), line: GRID, width: 0.22 }];
   },
   blocks(it) {
     const { xs, ys, cells } = laidTable(it);

@@ -2,8 +2,9 @@
 import { StyleSheet, View } from 'react-native';
 import { useTheme } from 'react-native-paper';
 import { TINTS } from '../../../core/ink/inks';
+import { isOpen } from '../../../core/ink/shapes/shape';
 import { SLIP_PAPERS, SLIP_SHAPES, type SlipPaper, type SlipShape } from '../../../core/note/kinds/slip';
-import { alignSelected, copyLook, giveLook, lockSelected, orderSelected, spreadSelected } from '../../../store/arranging';
+import { alignSelected, copyLook, giveLook, lockSelected, orderSelected, spreadSelected, tidyChartSelected } from '../../../store/arranging';
 import { foldSlips, restyleSlips, selectedSlips } from '../../../store/slips';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
@@ -51,6 +52,7 @@ export function ArrangeOptions() {
   const many = useAppSelector((s) => selected(s).length > 1);
   const copied = useAppSelector((s) => s.tools.copiedLook !== null);
   const some = useAppSelector((s) => selected(s).length > 0);
+  const chart = useAppSelector((s) => selected(s).filter((it) => it.kind === 'stroke' && it.shape && !isOpen(it.shape)).length > 1);
   return (
     <>
       {some && (
@@ -78,6 +80,7 @@ export function ArrangeOptions() {
           <Bar />
         </View>
       )}
+      {chart && <Words name="Tidy the chart" onPress={() => dispatch(tidyChartSelected())} />}
       {some && <Words name="Copy look" onPress={() => dispatch(copyLook())} />}
       {some && copied && <Words name="Give look" onPress={() => dispatch(giveLook())} />}
       {some && <Words name="Lock in place" onPress={() => dispatch(lockSelected())} />}
