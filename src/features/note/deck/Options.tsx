@@ -19,6 +19,7 @@ import { copyCells, gridIn, openTable, saveCsv, tableFromGrid, tableOf } from '.
 import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
+import { Bar, Words } from './OptionParts';
 import { TableOptions } from './TableOptions';
 import { ArrangeOptions, SlipOptions } from './ThingOptions';
 import { TypeOptions } from './TypeOptions';
@@ -294,22 +295,10 @@ function ShapeOptions() {
   );
 }
 
-const Words = ({ name, onPress }: { name: string; onPress: () => void }) => (
-  <DeckButton name={name} onPress={onPress}>
-    {name}
-  </DeckButton>
-);
-
-function Bar() {
-  const { colors } = useTheme();
-  return <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />;
-}
-
 const styles = StyleSheet.create({
   outer: { flexDirection: 'row', paddingHorizontal: 6, paddingBottom: 6, pointerEvents: 'box-none' },
   row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', maxWidth: '100%', gap: 2, paddingHorizontal: 6, paddingVertical: 3, borderRadius: 14, borderWidth: 1, pointerEvents: 'auto' },
   colors: { flexDirection: 'row' },
-  bar: { width: 1, height: 28, marginHorizontal: 4 },
   area: { height: 40, alignItems: 'center', justifyContent: 'space-evenly' },
   size: { fontSize: textPx(11), lineHeight: textPx(13) },
 });

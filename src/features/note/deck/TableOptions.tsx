@@ -1,5 +1,5 @@
 /** What can be told to the table that is typed into. */
-import { ScrollView, StyleSheet, View } from 'react-native';
+import { ScrollView, StyleSheet } from 'react-native';
 import { useTheme } from 'react-native-paper';
 import { FACES, type Face } from '../../../core/text/faces';
 import { spanAt, type Table } from '../../../core/note/kinds/table';
@@ -10,6 +10,7 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { copyCells, editTable, holdCells, pasteFromClipboard, saveCsv, tableOf, type Cells } from '../../../store/tables';
 import { Select } from '../../../ui/Select';
 import { DeckButton } from './DeckButton';
+import { Bar } from './OptionParts';
 
 const FACE_NAMES: Readonly<Record<Face, string>> = { sans: 'Sans', serif: 'Serif', typewriter: 'Typewriter', hand: 'Hand' };
 const SIZES = [7, 8, 9, 10, 11, 12, 14, 16, 18, 24];
@@ -45,7 +46,7 @@ export function TableOptions() {
       {act('Row below', (t, riders) => insertRows(t, riders, r + h, h), 'The table has as many rows as it can have.')}
       {act('Column left', (t, riders) => insertCols(t, riders, c, w), 'The table has as many columns as it can have.')}
       {act('Column right', (t, riders) => insertCols(t, riders, c + w, w), 'The table has as many columns as it can have.')}
-      <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
+      <Bar />
       <DeckButton name="Header row" toggles on={head} onPress={() => edit((t, riders) => withHead(t, riders, !t.head))}>
         Header row
       </DeckButton>
@@ -58,7 +59,7 @@ export function TableOptions() {
       {act('Sort up', (t, riders) => sorted(t, riders, c, false))}
       {act('Sort down', (t, riders) => sorted(t, riders, c, true))}
       {(h * w > 1 || isOne) && act(isOne ? 'Part cells' : 'Make one cell', (t, riders, at) => merged(t, riders, at))}
-      <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
+      <Bar />
       {act('Move row up', (t, riders) => moveRow(t, riders, r, -1), edge)}
       {act('Move row down', (t, riders) => moveRow(t, riders, r, 1), edge)}
       {act('Move column left', (t, riders) => moveCol(t, riders, c, -1), edge)}
@@ -69,10 +70,10 @@ export function TableOptions() {
       <DeckButton name={w > 1 ? `Delete ${w} columns` : 'Delete column'} color={colors.error} onPress={() => edit((t, riders) => deleteCols(t, riders, c, w), 'A table keeps one column at least. With the lasso all of it is deleted.')}>
         {w > 1 ? `Delete ${w} columns` : 'Delete column'}
       </DeckButton>
-      <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
+      <Bar />
       <Select bare label="Font of the table" value={face} options={FACES.map((value) => ({ value, text: FACE_NAMES[value] }))} onChange={(to) => restyle({ face: to })} />
       <Select bare label="Size of the table’s letters, points" value={size} options={[...new Set([...SIZES, size])].sort((a, b) => a - b).map((value) => ({ value, text: `${value} pt` }))} onChange={(to) => restyle({ size: to })} />
-      <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />
+      <Bar />
       <DeckButton name="Copy cells" onPress={() => dispatch(copyCells())}>
         Copy cells
       </DeckButton>
@@ -89,4 +90,4 @@ export function TableOptions() {
   );
 }
 
-const styles = StyleSheet.create({ all: { flexShrink: 1 }, row: { alignItems: 'center', gap: 2 }, bar: { width: 1, height: 28, marginHorizontal: 4 } });
+const styles = StyleSheet.create({ all: { flexShrink: 1 }, row: { alignItems: 'center', gap: 2 } });

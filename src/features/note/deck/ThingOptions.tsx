@@ -1,6 +1,5 @@
 /** What can be told to things on the page: to sticky notes alone, and how several stand to each other. */
 import { StyleSheet, View } from 'react-native';
-import { useTheme } from 'react-native-paper';
 import { TINTS } from '../../../core/ink/inks';
 import { isOpen } from '../../../core/ink/shapes/shape';
 import { SLIP_PAPERS, SLIP_SHAPES, type SlipPaper, type SlipShape } from '../../../core/note/kinds/slip';
@@ -12,6 +11,7 @@ import { selected } from '../../../store/tools';
 import { Select } from '../../../ui/Select';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
+import { Bar, Words } from './OptionParts';
 
 const SHAPE_NAMES: Readonly<Record<SlipShape, string>> = { square: 'Square corners', rounded: 'Round corners', round: 'Round', tag: 'Tag' };
 const PAPER_NAMES: Readonly<Record<SlipPaper, string>> = { plain: 'Plain', ruled: 'Ruled', squared: 'Squared' };
@@ -89,15 +89,4 @@ export function ArrangeOptions() {
   );
 }
 
-const Words = ({ name, onPress }: { name: string; onPress: () => void }) => (
-  <DeckButton name={name} onPress={onPress}>
-    {name}
-  </DeckButton>
-);
-
-function Bar() {
-  const { colors } = useTheme();
-  return <View style={[styles.bar, { backgroundColor: colors.outlineVariant }]} />;
-}
-
-const styles = StyleSheet.create({ row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' }, bar: { width: 1, height: 28, marginHorizontal: 4 } });
+const styles = StyleSheet.create({ row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' } });
