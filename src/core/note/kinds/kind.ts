@@ -45,3 +45,15 @@ export interface Kind<T extends PlacedBase = PlacedBase> {
   /** Says nothing by itself and is never part of a word. */
   isDecoration(it: T): boolean;
 }
+
+/** Of what is taken whole or not at all: what is written on it is rubbed out without it, and a loop holds as much of it as of its box. */
+export const takenWhole = {
+  isCrossed: () => false,
+  rubbed: () => null,
+  kept: <T extends PlacedBase>(it: T): T => it,
+  shareIn({ box: [l, t, r, b] }: PlacedBase, isInside: (x: number, y: number) => boolean): number {
+    let inside = 0;
+    for (let i = 0; i < 25; i++) if (isInside(l + ((i % 5) / 4) * (r - l), t + (Math.floor(i / 5) / 4) * (b - t))) inside++;
+    return inside / 25;
+  },
+} as const;

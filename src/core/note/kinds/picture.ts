@@ -4,7 +4,7 @@ import { insidePolygon } from '../../ink/polygon';
 import { apply, around } from '../../ink/transform';
 import { distanceToBox, type Box, type PlacedBase } from '../../ink/stroke';
 import { affineOf, matrixBy, type Matrix } from './drawn';
-import type { Kind } from './kind';
+import { takenWhole, type Kind } from './kind';
 
 export interface Picture extends PlacedBase {
   readonly kind: 'picture';
@@ -98,16 +98,7 @@ export const pictureKind: Kind<Picture> = {
   layer: ({ over }) => (over ? 'over' : 'thing'),
   reach: () => 0,
   distance: (it, x, y) => (isWithin(it, x, y) ? 0 : Math.max(0.01, distanceToBox(it.box, x, y))),
-  // What is written on it is rubbed out without it.
-  isCrossed: () => false,
-  rubbed: () => null,
-  kept: (it) => it,
-  shareIn(it, isInside) {
-    const [l, t, r, b] = it.box;
-    let inside = 0;
-    for (let i = 0; i < 25; i++) if (isInside(l + ((i % 5) / 4) * (r - l), t + (Math.floor(i / 5) / 4) * (b - t))) inside++;
-    return inside / 25;
-  },
+  ...takenWhole,
   map: (it, m) => makePicture({ ...it, m: matrixBy(it.m, m) }),
   read(base, fields) {
     const known = schema.safeParse(fields);

@@ -4,7 +4,7 @@ import { insidePolygon } from '../../ink/polygon';
 import { apply } from '../../ink/transform';
 import { distanceToBox, type Box, type PlacedBase } from '../../ink/stroke';
 import { affineOf, ellipse, mapWay, matrixBy, polygon, rounded, straight, within, type Matrix, type Way } from './drawn';
-import type { Kind } from './kind';
+import { takenWhole, type Kind } from './kind';
 
 export const SLIP_SHAPES = ['square', 'rounded', 'round', 'tag'] as const;
 export const SLIP_PAPERS = ['plain', 'ruled', 'squared'] as const;
@@ -115,16 +115,7 @@ export const slipKind: Kind<Slip> = {
   layer: () => 'slip',
   reach: () => 0.3,
   distance: (it, x, y) => (isWithin(it, x, y) ? 0 : Math.max(0.01, distanceToBox(it.box, x, y))),
-  // What is written on it is rubbed out without it.
-  isCrossed: () => false,
-  rubbed: () => null,
-  kept: (it) => it,
-  shareIn(it, isInside) {
-    const { w, h } = it.folded ? { w: TAB_W, h: TAB_H } : it;
-    let inside = 0;
-    for (let i = 0; i < 25; i++) if (isInside(...apply(affineOf(it.m), ((i % 5) / 4) * w, (Math.floor(i / 5) / 4) * h))) inside++;
-    return inside / 25;
-  },
+  ...takenWhole,
   map: (it, m) => makeSlip({ ...it, m: matrixBy(it.m, m) }),
   figures(it) {
     const to = affineOf(it.m);

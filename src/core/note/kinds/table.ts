@@ -8,7 +8,7 @@ import { GRID, HEAD } from '../paper';
 import { laidOut, type Line } from '../../text/layout';
 import type { Stamp } from '../../time/timeline';
 import { affineOf, mapWay, matrixBy, polygon, straight, within, type Block, type Figure, type Matrix, type Way } from './drawn';
-import type { Kind } from './kind';
+import { takenWhole, type Kind } from './kind';
 import { isNumber, sumText } from './numbers';
 
 /** What stands in a cell, and when it was begun. */
@@ -249,16 +249,7 @@ export const tableKind: Kind<Table> = {
   layer: () => 'thing',
   reach: () => 0.3,
   distance: (it, x, y) => (isWithin(it, x, y) ? 0 : Math.max(0.01, distanceToBox(it.box, x, y))),
-  // What is written on it is rubbed out without it.
-  isCrossed: () => false,
-  rubbed: () => null,
-  kept: (it) => it,
-  shareIn(it, isInside) {
-    const [l, t, r, b] = it.box;
-    let inside = 0;
-    for (let i = 0; i < 25; i++) if (isInside(l + ((i % 5) / 4) * (r - l), t + (Math.floor(i / 5) / 4) * (b - t))) inside++;
-    return inside / 25;
-  },
+  ...takenWhole,
   map: (it, m) => makeTable({ ...it, m: matrixBy(it.m, m) }),
   figures(it) {
     const to = affineOf(it.m);
