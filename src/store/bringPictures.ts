@@ -1,6 +1,7 @@
 /** Pictures onto the pages of the open note, or of a new one. Those that are placed while a recording runs are stamped with its moment. */
 import { sha256Hex } from '../core/hash';
 import { newId } from '../core/id';
+import { cornerOn, extentOf, sizeFor } from '../core/note/board';
 import { put as putRow, type Edit } from '../core/note/edit';
 import { makePicture, type Picture } from '../core/note/kinds/picture';
 import { newPage, type Page } from '../core/note/schema';
@@ -30,11 +31,11 @@ const PX_PER_MM = 150 / 25.4;
 const ASIDE_MM = 8;
 
 /** Where a picture of `px` goes on a page, around a place of it (mm) and wholly on the sheet. */
-export function placed([pw, ph]: readonly [number, number], page: Pick<Page, 'w' | 'h'>, x: number, y: number): Picture['m'] {
-  const k = Math.min(1 / PX_PER_MM, (SHARE * page.w) / pw, (SHARE * page.h) / ph);
+export function placed([pw, ph]: readonly [number, number], page: Pick<Page, 'w' | 'h' | 'board'>, x: number, y: number): Picture['m'] {
+  const size = sizeFor(page);
+  const k = Math.min(1 / PX_PER_MM, (SHARE * size.w) / pw, (SHARE * size.h) / ph);
   const [w, h] = [pw * k, ph * k];
-  const within = (v: number, most: number) => Math.min(Math.max(0, most), Math.max(0, v));
-  return [w, 0, 0, h, within(x - w / 2, page.w - w), within(y - h / 2, page.h - h)];
+  return [w, 0, 0, h, ...cornerOn(page, x - w / 2, y - h / 2, w, h)];
 }
 
 /** `at`: the place in sight, mm. `url`: the address they were copied from. */
@@ -77,7 +78,8 @@ export const bringPictures =
           // The note may have been closed meanwhile: what nothing points to goes with it.
           if (alive.file !== into || !note) return;
           const page = note.header.pages.find((p) => p.id === at?.page) ?? note.header.pages.at(-1)!;
-          const put = lay(page, at?.x ?? page.w / 2, at?.y ?? page.h / 2);
+          const [l, t, r, b] = extentOf(page);
+          const put = lay(page, at?.x ?? (l + r) / 2, at?.y ?? (t + b) / 2);
           if (!dispatch(change(withOrigin(put)))) return;
           if (getState().note.mode === 'write') {
             // It is in hand, to be put where it belongs.

@@ -1,5 +1,6 @@
 /** The one path for every change of the open note, and back and forth in its history. */
-import { applyEdit, EditError, isEmptyEdit, type Edit } from '../core/note/edit';
+import { boardsGrown } from '../core/note/board';
+import { applyEdit, EditError, isEmptyEdit, type Edit, type Note } from '../core/note/edit';
 import { byOf } from './alive';
 import { say } from './messages';
 import { noteSlice } from './noteSlice';
@@ -8,6 +9,12 @@ import type { Thunk } from './thunk';
 
 /** False while another tab writes the note, it is read only, or a newer program wrote it. */
 export const canChange = ({ note }: RootState): boolean => note.note !== null && !note.following && note.newer === null && !note.note.header.readOnly;
+
+/** What comes near the edge of a board makes it grow, in the same step. */
+function withBoards(note: Note, edit: Edit): Edit {
+  const rows = boardsGrown(note, edit);
+  return rows.length ? { ...edit, rows: [...(edit.rows ?? []), ...rows] } : edit;
+}
 
 /** @param history false for what comes with recording and is no step of the user's. @returns false when the change was refused, which is said where it can be news. */
 export const change =
@@ -19,8 +26,8 @@ export const change =
     if (note.header.readOnly && (history || edit.put || edit.cut)) return false;
     if (isEmptyEdit(edit)) return true;
     try {
-      const made = applyEdit(note, edit, byOf(alive));
-      dispatch(noteSlice.actions.changed({ ...made, edit, history }));
+      const whole = withBoards(note, edit);
+      dispatch(noteSlice.actions.changed({ ...applyEdit(note, whole, byOf(alive)), edit: whole, history }));
       return true;
     } catch (e) {
       if (!(e instanceof EditError)) throw e;

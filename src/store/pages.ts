@@ -33,11 +33,12 @@ export const deletePages =
     dispatch(say('tool', 'info', ids.length === 1 ? 'The page and its ink were deleted.' : `${ids.length} pages and their ink were deleted.`, 'undo'));
   };
 
-/** Another paper for a page (null for all), which new notes of this kind begin with from now on. */
+/** Another paper for a page (null for all), which new notes of this kind begin with from now on; not where it is that of a board. */
 export const setPaper =
-  (page: string | null, form: PageForm): Thunk =>
+  (page: string | null, form: PageForm, board = false): Thunk =>
   (dispatch, getState) => {
     dispatch(edited((note) => pages.changePaper(note, page, form)));
+    if (board) return;
     const header = getState().note.note?.header;
     const kind = header?.takes.length ? 'recorded' : 'written';
     dispatch(settingsSlice.actions.patched({ papers: { ...getState().settings.papers, [kind]: form } }));

@@ -1,4 +1,5 @@
 /** What is done while listening back: marks, gaps that are settled, tags of moments, the lock against change. */
+import { areaOf, extentOf, sizeFor } from '../core/note/board';
 import { writingLines } from '../core/note/paper';
 import type { Span } from '../core/audio/speech';
 import { newId } from '../core/id';
@@ -30,6 +31,8 @@ export const markName = (kind: MarkKind): string => MARK_WORDS[kind];
 /** Who listens and presses a key is late by a reaction, not by the time it takes to write. ms. */
 const REACTION_MS = 800;
 /** Written lines that fit into the room opened at a gap. */
+/** Air before what was written last, on a board, mm. */
+const BESIDE = 10;
 const ROOM_LINES = 2;
 
 const edit = (...rows: readonly RowPut[]): Thunk<boolean> => change({ rows });
@@ -95,13 +98,14 @@ export const writeAtGap =
     const foot = line ? line.box[3] : stroke ? stroke.box[3] : top - spacing;
     // Two lines of room, less what is free already.
     const wanted = ROOM_LINES * spacing;
-    const next = Math.min(...(note.ink[page.id] ?? []).map((s) => s.box[1]).filter((y) => y > foot), page.h);
+    const next = Math.min(...(note.ink[page.id] ?? []).map((s) => s.box[1]).filter((y) => y > foot), areaOf(page)[3]);
     const room = next < foot + wanted + 1;
     if (room) dispatch(makeRoomAt(page.id, foot + 0.5, spacing * Math.ceil((foot + wanted + 1 - next) / spacing)));
     dispatch(writeWhileListening(true));
     dispatch(pausePlaying());
     dispatch(seek(gap.from));
-    const place = { page: page.id, box: [0, foot, page.w, foot + wanted] as Box };
+    const [left, , right] = page.board && stroke ? [stroke.box[0] - BESIDE, 0, stroke.box[0] + sizeFor(page).w - BESIDE] : extentOf(page);
+    const place = { page: page.id, box: [left, foot, right, foot + wanted] as Box };
     dispatch(playbackSlice.actions.set({ answering: { gap, ...place } }));
     dispatch(say('gap', 'info', room ? 'Room was made for what was missed: write it where the page is marked.' : 'Write what was missed where the page is marked.', room ? 'undo' : undefined));
     if (state.settings.gapPlays) dispatch(play());

@@ -1,6 +1,7 @@
 /** Stickers: those that ship, and the writer's own, which are kept as templates are (`core/note/template.ts`) and come back with a backup. */
 import { sha256Hex } from '../core/hash';
 import { newId } from '../core/id';
+import { cornerOn } from '../core/note/board';
 import { copiedPlaced } from '../core/note/copy';
 import { mapPlaced, topLift, type Placed } from '../core/note/kinds/kinds';
 import { makePicture } from '../core/note/kinds/picture';
@@ -43,7 +44,7 @@ export const addSticker =
       const { note } = getState().note;
       const page = note?.header.pages.find((p) => p.id === at.page);
       if (alive.file !== into || !note || !page) return;
-      const [x, y] = [Math.min(page.w - SIZE_MM, Math.max(0, at.x - SIZE_MM / 2)), Math.min(page.h - SIZE_MM, Math.max(0, at.y - SIZE_MM / 2))];
+      const [x, y] = cornerOn(page, at.x - SIZE_MM / 2, at.y - SIZE_MM / 2, SIZE_MM, SIZE_MM);
       const picture = makePicture({ id: newId(), page: page.id, stamp, wall: Math.round(performance.timeOrigin + now), content: await sha256Hex(bytes), px: [w, h], name, m: [SIZE_MM, 0, 0, SIZE_MM, x, y] });
       const put = dispatch(settledNew([picture]));
       if (dispatch(change({ put }))) dispatch(hold(page.id, put));
@@ -88,7 +89,7 @@ export const addOwnSticker =
     const now = performance.now();
     const moment = { stamp: dispatch(stampOf(now)), wall: Math.round(performance.timeOrigin + now) };
     const { w, h } = sticker.form;
-    const [x, y] = [Math.min(Math.max(0, page.w - w), Math.max(0, at.x - w / 2)), Math.min(Math.max(0, page.h - h), Math.max(0, at.y - h / 2))];
+    const [x, y] = cornerOn(page, at.x - w / 2, at.y - h / 2, w, h);
     const { copies } = copiedPlaced(sticker.placed.map((it) => mapPlaced(it, move(x, y), page.id)), () => page.id, newId);
     const top = topLift(state.note.note?.ink[page.id] ?? []);
     // It is put there now, as a whole, before what lies there.

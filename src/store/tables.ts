@@ -3,6 +3,7 @@ import { newId } from '../core/id';
 import { gridOf, type Grid } from '../core/ink/shapes/grid';
 import { cellsAsHtml, readCells, readCsv, writeCells, writeCsv } from '../core/formats/csv';
 import { fileName } from '../core/formats/exporter';
+import { cornerOn, sizeFor } from '../core/note/board';
 import type { Placed } from '../core/note/kinds/kinds';
 import { laidOn, strokesOf, withGroups } from '../core/note/kinds/kinds';
 import { holdsPlace, makeTable, MOST_COLS, MOST_ROWS, tableSize, type Table } from '../core/note/kinds/table';
@@ -56,14 +57,13 @@ export const addTable =
     const at = dispatch(middleInSight());
     const page = state.note.note?.header.pages.find((p) => p.id === at?.page);
     if (!at || !page || !canChange(state)) return;
-    const width = Math.max(COL_LEAST, Math.min(COL, (page.w - 2 * EDGE) / cols));
+    const width = Math.max(COL_LEAST, Math.min(COL, (sizeFor(page).w - 2 * EDGE) / cols));
     const now = dispatch(momentNow());
     const ruling = linesToWriteOn(page, at.x);
     const draft = { id: newId(), page: page.id, ...now, m: [1, 0, 0, 1, 0, 0] as const, cols: Array.from({ length: cols }, () => width), rows: Array.from({ length: rows }, () => Math.max(ROW, ruling && ruling.spacing < 12 ? ruling.spacing : ROW)), look: state.tools.typing.look, cells: texts.map((row) => row.map((text) => (text ? { text, ...now } : null))), ...(head ? { head: true as const } : {}) };
     const { marked: _, ...look } = draft.look;
     const { w, h } = tableSize(makeTable({ ...draft, look }));
-    const [x, y] = [Math.min(page.w - w - 2, Math.max(EDGE / 2, at.x - w / 2)), Math.min(page.h - h - 2, Math.max(EDGE / 2, at.y - h / 2))];
-    const [it] = dispatch(settledNew([makeTable({ ...draft, look, m: [1, 0, 0, 1, Math.max(2, x), Math.max(2, y)] })]));
+    const [it] = dispatch(settledNew([makeTable({ ...draft, look, m: [1, 0, 0, 1, ...cornerOn(page, at.x - w / 2, at.y - h / 2, w, h, 2)] })]));
     if (dispatch(change({ put: [it] }))) dispatch(openTable(it as Table));
   };
 

@@ -3,6 +3,7 @@ import { sha256Hex } from '../core/hash';
 import { newId } from '../core/id';
 import { inkColor } from '../core/ink/inks';
 import type { Box } from '../core/ink/stroke';
+import { areaOf, cornerOn, sizeFor } from '../core/note/board';
 import { put as putRow } from '../core/note/edit';
 import { coveredBy } from '../core/note/kinds/kinds';
 import { makePicture, type Picture } from '../core/note/kinds/picture';
@@ -130,7 +131,8 @@ export const cutOut =
     const sheet = note?.header.pages.find((p) => p.id === page);
     if (!note || !sheet || !other) return;
     const [xs, ys] = [loop.map((p) => p[0]), loop.map((p) => p[1])];
-    const part: Box = [Math.max(0, Math.min(...xs)), Math.max(0, Math.min(...ys)), Math.min(sheet.w, Math.max(...xs)), Math.min(sheet.h, Math.max(...ys))];
+    const [l, t, r, b] = areaOf(sheet);
+    const part: Box = [Math.max(l, Math.min(...xs)), Math.max(t, Math.min(...ys)), Math.min(r, Math.max(...xs)), Math.min(b, Math.max(...ys))];
     if (part[2] - part[0] < 2 || part[3] - part[1] < 2) return dispatch(say('tool', 'info', 'That is too little to cut out. Draw around a larger part of the page.'));
     // The moment is that of the loop, however long the picture takes.
     const stamp = other.dispatch(stampOf(performance.now()));
@@ -157,9 +159,9 @@ const layPicture =
     const page = getState().note.note?.header.pages.find((p) => p.id === at?.page);
     // It may have been put away meanwhile: what nothing points to goes with it.
     if (alive.file !== file || !page || !at) return;
-    const k = Math.min(1, page.w / w, page.h / h);
-    const within = (v: number, most: number) => Math.min(Math.max(0, most), Math.max(0, v));
-    const m = [w * k, 0, 0, h * k, within(at.x - (w * k) / 2, page.w - w * k), within(at.y - (h * k) / 2, page.h - h * k)] as const;
+    const size = sizeFor(page);
+    const k = Math.min(1, size.w / w, size.h / h);
+    const m = [w * k, 0, 0, h * k, ...cornerOn(page, at.x - (w * k) / 2, at.y - (h * k) / 2, w * k, h * k)] as const;
     const picture = makePicture({ id: newId(), page: page.id, stamp, wall: Date.now(), content: await sha256Hex(bytes), px, m, ...more });
     if (!dispatch(change({ put: [picture], rows: from ? [putRow('origins', newId(), { ...from, placed: [picture.id] })] : [] }))) return;
     dispatch(toolsSlice.actions.toolChosen('lasso'));

@@ -15,8 +15,9 @@ import { attach, followers } from '../core/note/anchors';
 import type { Shape } from '../core/ink/shapes/shape';
 import { boxAround, pointsOf, reshaped, withPoints, type Stroke } from '../core/ink/stroke';
 import { tidy } from '../core/ink/tidy';
-import { keptOnPage, move, type Affine } from '../core/ink/transform';
-import { newPage, type Page } from '../core/note/schema';
+import { move, type Affine } from '../core/ink/transform';
+import { areaOf, extentOf, keptOnPage } from '../core/note/board';
+import { A4, newPage, type Page } from '../core/note/schema';
 import { markClipboard } from '../platform/files';
 import { change } from './change';
 import { say } from './messages';
@@ -120,7 +121,7 @@ export const nudgeSelected =
     const box = boxAround(selected(state));
     const page = box && pageOf(state, state.tools.selection!.page);
     if (!page) return;
-    const [mx, my] = keptOnPage(box, dx, dy, page.w, page.h);
+    const [mx, my] = keptOnPage(page, box, dx, dy);
     if (mx || my) dispatch(transformSelected(move(mx, my)));
   };
 
@@ -182,7 +183,7 @@ export const duplicateSelected = (): Thunk => (dispatch, getState) => {
   const box = boxAround(strokes);
   const page = box && pageOf(state, strokes[0].page);
   if (!page) return;
-  const put = copiesOf(strokes, page.id, move(...keptOnPage(box, 6, 6, page.w, page.h)), state.note.note?.ink[page.id] ?? []);
+  const put = copiesOf(strokes, page.id, move(...keptOnPage(page, box, 6, 6)), state.note.note?.ink[page.id] ?? []);
   dispatch(change({ put }));
   dispatch(select(page.id, put.map((s) => s.id)));
 };
@@ -224,7 +225,7 @@ export const paste =
     const box = boxAround(clipboard.placed)!;
     const same = clipboard.placed[0].page === page;
     const [dx, dy] = at ? [at.x - (box[0] + box[2]) / 2, at.y - (box[1] + box[3]) / 2] : same ? [6, 6] : [0, 0];
-    const put = copiesOf(clipboard.placed, page, move(...keptOnPage(box, dx, dy, sheet.w, sheet.h)), state.note.note?.ink[page] ?? []);
+    const put = copiesOf(clipboard.placed, page, move(...keptOnPage(sheet, box, dx, dy)), state.note.note?.ink[page] ?? []);
     const has = new Set(header.takes.map((t) => t.id));
     // A take that was running when the ink was copied has ended since: its length stands in its own note.
     const source = state.library.headers.find((h) => h.id === clipboard.note);
@@ -244,24 +245,31 @@ export const tidySelected = (): Thunk => (dispatch, getState) => {
   const page = strokes.length ? pageOf(state, strokes[0].page) : undefined;
   if (!page) return;
   // What is written on a sticky note or a table does not keep to the lines of the page.
-  const put = tidy(strokesOf(strokes).filter((s) => s.on === undefined), writingLines(page.paper)).filter((s) => s.box[3] < page.h && s.box[1] > 0);
+  const put = tidy(strokesOf(strokes).filter((s) => s.on === undefined), writingLines(page.paper)).filter((s) => s.box[3] < areaOf(page)[3] && s.box[1] > areaOf(page)[1]);
   if (put.length) dispatch(change({ put }));
   else dispatch(say('tool', 'info', 'There is no handwriting in the selection to set on the lines.'));
 };
 
 // Pages
 
-const roomPages = (state: RootState): RoomPage[] =>
-  (state.note.note?.header.pages ?? []).map(({ id, h, paper }) => {
+/** A board has room below itself; what is pushed off a page stops before one. */
+function roomPages(state: RootState, from: string): RoomPage[] {
+  const pages = state.note.note?.header.pages ?? [];
+  const at = pages.findIndex((p) => p.id === from);
+  const board = pages.findIndex((p, i) => i > at && p.board);
+  const some = pages[at]?.board ? [pages[at]] : pages.slice(0, board < 0 ? undefined : board);
+  return some.map((page) => {
+    const { id, paper } = page;
     const strokes = state.note.note!.ink[id] ?? [];
     const words = state.note.words[id];
-    return { id, h, ...writingLines(paper), strokes, grouping: words?.of === strokes ? words.grouping : null };
+    return { id, h: areaOf(page)[3], ...writingLines(paper), strokes, grouping: words?.of === strokes ? words.grouping : null };
   });
+}
 
 /** The edit that makes room of `dy` mm below `y` on a page; null when nothing moves. */
 function roomEdit(state: RootState, page: string, y: number, dy: number): Edit | null {
   const { note } = state.note;
-  const pages = roomPages(state);
+  const pages = roomPages(state, page);
   const index = pages.findIndex((p) => p.id === page);
   if (!note || index < 0) return null;
   const fresh: string[] = [];
@@ -269,9 +277,10 @@ function roomEdit(state: RootState, page: string, y: number, dy: number): Edit |
   if (!moved.length) return null;
   const before = new Map<string, string>();
   for (const list of Object.values(note.ink)) for (const s of list) before.set(s.id, s.page);
-  const last = note.header.pages[note.header.pages.length - 1];
+  const end = note.header.pages.findIndex((p) => p.id === pages[pages.length - 1].id) + 1;
+  const last = note.header.pages[end - 1];
   const more = Array.from({ length: added }, (_, k) => newPage((fresh[k] ??= newId()), last));
-  return joined({ put: moved, cut: moved.filter((s) => before.get(s.id) !== s.page).map((s) => ({ id: s.id, page: before.get(s.id)! })) }, added ? addPages(note, note.header.pages.length, more) : {});
+  return joined({ put: moved, cut: moved.filter((s) => before.get(s.id) !== s.page).map((s) => ({ id: s.id, page: before.get(s.id)! })) }, added ? addPages(note, end, more) : {});
 }
 
 export const makeRoomAt =
@@ -315,7 +324,8 @@ export const fillAt =
     const { fill } = state.tools;
     const loop = loopAround(list, x, y);
     if (loop) return void dispatch(change({ put: [{ ...loop, fill }] }));
-    const area = areaBetween(list, x, y, [0, 0, sheet.w, sheet.h]);
+    const [l, t, r, b] = extentOf(sheet);
+    const area = areaBetween(list, x, y, sheet.board ? [Math.max(l, x - A4.w), Math.max(t, y - A4.h), Math.min(r, x + A4.w), Math.min(b, y + A4.h)] : [l, t, r, b]);
     if (!area) return dispatch(say('tool', 'info', 'This area is not closed: its colour would run out over the page. Close the line and touch again.'));
     const made = makeArea(pointsAround(area), { id: newId(), page, fill, stamp: dispatch(stampAt(downAt)), wall: Math.round(performance.timeOrigin + downAt) });
     dispatch(change({ put: [made] }));

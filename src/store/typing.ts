@@ -78,7 +78,7 @@ function overflow(note: Note, place: Place, lines: readonly Typed[]): { kept: re
   const split = (all: readonly Typed[]): readonly Typed[] => {
     const page = pages[at];
     // What is turned, or stands beyond the page, is laid by hand.
-    const upright = current.m[1] === 0 && current.m[2] === 0 && current.m[3] > 0 && current.m[5] + current.pitch < page.h - FOOT_MM;
+    const upright = !page.board && current.m[1] === 0 && current.m[2] === 0 && current.m[3] > 0 && current.m[5] + current.pitch < page.h - FOOT_MM;
     const n = upright ? fitting(all, page.h - FOOT_MM) : all.length;
     rest = all.slice(n);
     return all.slice(0, n);
@@ -86,10 +86,11 @@ function overflow(note: Note, place: Place, lines: readonly Typed[]): { kept: re
   kept = split(lines);
   while (rest.length) {
     const before = pages[at++];
-    if (!pages[at]) {
+    // A board has no top at which a text goes on.
+    if (!pages[at] || pages[at].board) {
       const page = newPage(newId(), before);
-      edit = joined(edit, addPages(note, pages.length, [page]));
-      pages.push(page);
+      edit = joined(edit, addPages(note, at, [page]));
+      pages.splice(at, 0, page);
     }
     const page = pages[at];
     const top = linesToWriteOn(page, current.m[4])?.top ?? 2 * current.pitch;

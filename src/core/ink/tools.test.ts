@@ -14,7 +14,7 @@ import { scratched } from './scratch';
 import { advance, frameOn, lineOf, nextLine, type Frame, type StripSetting } from './strip';
 import { boxAround, pointsOf, type Stroke } from './stroke';
 import { tidy } from './tidy';
-import { apply, around, keptOnPage, move } from './transform';
+import { apply, around, keptIn, move } from './transform';
 import { groupWords } from './words/words';
 import type { Vec } from './shapes/shape';
 
@@ -51,7 +51,7 @@ describe('moving', () => {
       }),
     );
     expect(apply(around(0, 0, 1, 1, Math.PI / 2), 1, 0).map((v) => Math.round(v))).toEqual([0, 1]);
-    expect(keptOnPage([10, 10, 20, 20], -50, 500, 210, 297)).toEqual([-10, 277]);
+    expect(keptIn([10, 10, 20, 20], -50, 500, [0, 0, 210, 297])).toEqual([-10, 277]);
   });
 });
 

@@ -36,8 +36,8 @@ export function placed(points: Points, to: (x: number, y: number, i: number) => 
   return { ...points, xy };
 }
 
-/** How far a box may be moved by dx, dy without leaving a page of w x h mm; as much as is possible. */
-export function keptOnPage(box: Box, dx: number, dy: number, w: number, h: number): [number, number] {
+/** How far a box may be moved by dx, dy without leaving another one; as much as is possible. */
+export function keptIn(box: Box, dx: number, dy: number, [l, t, r, b]: Box): [number, number] {
   const clamp = (v: number, lo: number, hi: number) => (lo > hi ? 0 : Math.min(hi, Math.max(lo, v)));
-  return [clamp(dx, -box[0], w - box[2]), clamp(dy, -box[1], h - box[3])];
+  return [clamp(dx, l - box[0], r - box[2]), clamp(dy, t - box[1], b - box[3])];
 }

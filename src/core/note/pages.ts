@@ -1,8 +1,9 @@
 /** Changes of a note's pages as edits: adding, moving, copying, deleting, their paper; headings and bookmarks. */
 import { boxAround, type Box } from '../ink/stroke';
-import { keptOnPage, move } from '../ink/transform';
+import { keptIn, move } from '../ink/transform';
 import { append } from '../time/editTimeline';
 import { anchored, meets } from './anchors';
+import { asBoard, BOARD_KINDS } from './board';
 import { copiedPlaced, rowsAlong } from './copy';
 import { drop, put, type Edit, type Note, type RowPut } from './edit';
 import { mapPlaced, type Placed } from './kinds/kinds';
@@ -69,7 +70,15 @@ export function deletePages(note: Note, ids: readonly string[], fresh: string): 
 
 /** Another paper for one page, or for all. Ink stays where it stands; what would lie beyond a smaller sheet is kept and comes back with a larger one. */
 export function changePaper(note: Note, page: string | null, { w, h, paper }: PageForm): Edit {
-  return { rows: pageRows(note).filter((p) => page === null || p.id === page).map(({ id, ...v }) => put('pages', id, { ...v, w, h, paper })) };
+  // A board is as large as it has grown, and takes no paper that ends.
+  const on = (v: Pick<Page, 'w' | 'h' | 'board'>) => (v.board ? { w: v.w, h: v.h } : { w, h });
+  const takes = (v: Pick<Page, 'board'>) => !v.board || BOARD_KINDS.includes(paper.kind);
+  return { rows: pageRows(note).filter((p) => (page === null || p.id === page) && takes(p)).map(({ id, ...v }) => put('pages', id, { ...v, ...on(v), paper })) };
+}
+
+/** A page grows to every side from now on. */
+export function growPage(note: Note, page: string): Edit {
+  return { rows: pageRows(note).flatMap(({ order, ...p }) => (p.id === page && !p.board && !p.backdrop ? [pageRow(p.id, asBoard(p), order)] : [])) };
 }
 
 /** A picture behind the ruling of a page, by the hash of its content; null takes it away. */
@@ -120,12 +129,12 @@ export function bringInk(into: Note, from: Note, chosen: readonly Placed[], newI
   const box = boxAround(chosen);
   if (!box) return {};
   const { pages } = into.header;
-  const last = pages.findLast((p) => into.ink[p.id]?.length) ?? pages[0];
+  const last = pages.findLast((p) => into.ink[p.id]?.length && !p.board) ?? pages.find((p) => !p.board) ?? pages[0];
   const foot = boxAround(into.ink[last.id] ?? [])?.[3] ?? writingLines(last.paper).top - BELOW_MM;
-  const fits = foot + BELOW_MM + box[3] - box[1] <= last.h - BELOW_MM;
+  const fits = !last.board && foot + BELOW_MM + box[3] - box[1] <= last.h - BELOW_MM;
   const page = fits ? last : newPage(newId(), last);
   const top = fits ? foot + BELOW_MM : Math.max(BELOW_MM, writingLines(page.paper).top - (box[3] - box[1]));
-  const [dx, dy] = keptOnPage(box, 0, top - box[1], page.w, page.h);
+  const [dx, dy] = keptIn(box, 0, top - box[1], [0, 0, page.w, page.h]);
   const { copies } = copiedPlaced(chosen.map((s) => mapPlaced(s, move(dx, dy), page.id)), () => page.id, newId);
   const used = new Set(chosen.flatMap((s) => s.stamp?.take ?? []));
   const added = fits ? [] : (addPages(into, pages.indexOf(last) + 1, [page]).rows ?? []);

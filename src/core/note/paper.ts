@@ -102,6 +102,8 @@ const FOOT = 8;
 const STAFF_PITCH = 10;
 const SIDE = 12;
 const COLUMN_GUTTER = 4;
+/** A text on a board is as wide as on a sheet; it could go on for metres. */
+export const BOARD_LINE = 120;
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday', 'Notes'] as const;
 
 /** Parts of a Cornell sheet: a smaller one has smaller parts. */
@@ -111,10 +113,10 @@ export function cornellParts({ w, h }: Size): { cue: number; summary: number } {
 }
 
 /** The level lines that are written on: the first and the distance of the others, mm, and how far a text goes that begins at `x`; null where there are none. */
-export function linesToWriteOn({ w, paper }: Page, x: number): { readonly top: number; readonly spacing: number; readonly right: number } | null {
+export function linesToWriteOn({ w, paper, board }: Page, x: number): { readonly top: number; readonly spacing: number; readonly right: number } | null {
   const { kind, top, spacing } = paper;
   if (kind !== 'ruled' && kind !== 'squared' && kind !== 'dotted' && kind !== 'cornell' && kind !== 'columns') return null;
-  return { top, spacing, right: kind === 'columns' && x < w / 2 ? w / 2 - COLUMN_GUTTER : w - SIDE };
+  return { top, spacing, right: board ? x + BOARD_LINE : kind === 'columns' && x < w / 2 ? w / 2 - COLUMN_GUTTER : w - SIDE };
 }
 
 const cache = new WeakMap<Page, Ruling>();
@@ -122,8 +124,39 @@ const cache = new WeakMap<Page, Ruling>();
 /** What is ruled on a page; worked out once. */
 export function rulingOf(page: Page): Ruling {
   let ruling = cache.get(page);
-  if (!ruling) cache.set(page, (ruling = rule(page)));
+  if (!ruling) cache.set(page, (ruling = page.ruled ? shifted(ruleWithin(page, page.ruled), -page.ruled[0], -page.ruled[1]) : rule(page)));
   return ruling;
+}
+
+const shifted = ({ lines, dots, ...rest }: Ruling, dx: number, dy: number): Ruling => ({
+  ...rest,
+  lines: lines.map((l) => ({ ...l, x1: l.x1 + dx, y1: l.y1 + dy, x2: l.x2 + dx, y2: l.y2 + dy })),
+  dots: dots.map((p) => ({ x: p.x + dx, y: p.y + dy })),
+});
+
+/** What is ruled within a part (mm) of a board: it goes on to every side. */
+export function ruleWithin({ paper: { kind, spacing: d, top } }: Pick<Page, 'paper'>, [l, t, r, b]: readonly [number, number, number, number]): Ruling {
+  const lines: Ruling['lines'][number][] = [];
+  const dots: { x: number; y: number }[] = [];
+  const places = (from: number, to: number, first: number, step: number) => {
+    const k = Math.ceil((from - first) / step - 1e-9);
+    return Array.from({ length: Math.max(0, Math.floor((to - first) / step + 1e-9) - k + 1) }, (_, i) => first + (k + i) * step);
+  };
+  const [ys, xs] = [places(t, b, top, d), places(l, r, 0, d)];
+  if (kind === 'ruled' || kind === 'squared') for (const y of ys) lines.push({ x1: l, y1: y, x2: r, y2: y });
+  if (kind === 'squared') for (const x of xs) lines.push({ x1: x, y1: t, x2: x, y2: b });
+  if (kind === 'dotted') for (const y of ys) for (const x of xs) dots.push({ x, y });
+  if (kind === 'isometric') {
+    for (const x of places(l, r, 0, (d * Math.sqrt(3)) / 2)) lines.push({ x1: x, y1: t, x2: x, y2: b });
+    for (const way of [1, -1]) {
+      const [rl, rr] = [(way * l) / Math.sqrt(3), (way * r) / Math.sqrt(3)];
+      for (const y of places(t - Math.max(rl, rr), b - Math.min(rl, rr), 0, d)) {
+        const line = clipped(l, y + rl - t, r, y + rr - t, b - t);
+        lines.push({ x1: line.x1, y1: line.y1 + t, x2: line.x2, y2: line.y2 + t });
+      }
+    }
+  }
+  return { lines: lines.filter((x) => x.x1 !== x.x2 || x.y1 !== x.y2), dots, words: [], plate: null };
 }
 
 function rule({ w, h, paper }: Page): Ruling {

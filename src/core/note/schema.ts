@@ -70,13 +70,15 @@ const paperSchema = z.looseObject({
 });
 
 /** What a sheet is before anything is written on it; width and height in mm. */
-export const formSchema = z.looseObject({ w: z.number().min(20).max(3000), h: z.number().min(20).max(3000), paper: paperSchema });
+export const formSchema = z.looseObject({ w: z.number().min(20).max(5000), h: z.number().min(20).max(5000), paper: paperSchema });
 /**
  * A page has besides what may lie behind its ruling, by the hash of its content: a picture, or of a PDF the page `leaf`, from 0. `password`: what opens
  * a PDF that is locked.
  */
 const backdropSchema = z.looseObject({ content: z.string().max(200), leaf: z.number().int().min(0).max(1e6).optional(), password: z.string().max(500).optional() });
-export const sheetSchema = formSchema.extend({ backdrop: backdropSchema.optional() });
+/** A page that grows to every side (`board.ts`): where its upper left corner lies by now, mm. */
+const boardSchema = z.looseObject({ x: z.number().min(-1e4).max(1e4), y: z.number().min(-1e4).max(1e4) });
+export const sheetSchema = formSchema.extend({ backdrop: backdropSchema.optional(), board: boardSchema.optional() });
 export const pageSchema = sheetSchema.extend({ id });
 
 export const takeSchema = z.looseObject({
@@ -183,6 +185,9 @@ export interface PageForm {
 export interface Page extends PageForm {
   readonly id: string;
   readonly backdrop?: Backdrop;
+  readonly board?: { readonly x: number; readonly y: number };
+  /** Of a sheet that was cut from a board and is no page of a note: the part of the board that it shows, mm. Its ruling goes on from there. */
+  readonly ruled?: readonly [number, number, number, number];
 }
 export type Take = Shown<z.infer<typeof takeSchema>>;
 export type Mark = Shown<z.infer<typeof markSchema>>;
@@ -244,4 +249,5 @@ export const NEW_FORM: PageForm = { ...A4, paper: NEW_PAPER };
 /** What a finger writes on at the width of a phone: there its lines stand 7.5 mm apart on the glass (390 px wide, 96 px to the inch). */
 export const SMALL_FORM: PageForm = { w: 105, h: 148, paper: { ...NEW_PAPER, spacing: 9, top: 16 } };
 
-export const newPage = (pageId: string, { w, h, paper }: PageForm = NEW_FORM): Page => ({ id: pageId, w, h, paper });
+/** A page like another one; like a board, a sheet of its paper. */
+export const newPage = (pageId: string, { w, h, paper, board }: PageForm & Pick<Page, 'board'> = NEW_FORM): Page => ({ id: pageId, ...(board ? A4 : { w, h }), paper });

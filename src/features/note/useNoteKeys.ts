@@ -11,6 +11,7 @@ import { setMode } from '../../store/mode';
 import { pauseRecording, resumeRecording, startRecording, stopRecording } from '../../store/recording';
 import { repeatHere } from '../../store/touching';
 import { zoomTimeline } from './deck/timelineZoom';
+import { turnStrip } from '../../store/boards';
 import { settingsSlice, toolsSlice, type ToolName } from '../../store/slices';
 import { inHand } from '../../store/beside';
 import { store as main } from '../../store/store';
@@ -26,7 +27,7 @@ type Keys = Readonly<Record<string, (e: KeyboardEvent) => unknown>>;
 const dispatch: Dispatch = (action: Parameters<Dispatch>[0]) => inHand().dispatch(action);
 const getState = () => inHand().getState();
 const { patched } = settingsSlice.actions;
-const { set: setTools, stripTurned, toolChosen } = toolsSlice.actions;
+const { set: setTools, toolChosen } = toolsSlice.actions;
 
 /** One thing under several keys. */
 const each = <K extends string, V>(of: Readonly<Record<K, V>>, act: (v: V, e: KeyboardEvent) => unknown): Keys => Object.fromEntries(Object.entries<V>(of).map(([key, v]) => [key, (e: KeyboardEvent) => act(v, e)]));
@@ -75,7 +76,7 @@ const WRITE: Keys = {
   ...each(PEN_KEYS, (pen) => dispatch(pickPen(pen))),
   ...each(TOOL_KEYS, (tool) => dispatch(toolChosen(tool))),
   r: () => dispatch(setTools({ ruler: !getState().tools.ruler })),
-  w: () => dispatch(stripTurned()),
+  w: () => dispatch(turnStrip()),
   Escape() {
     const { tools } = getState();
     if (tools.sheet !== 'none') return dispatch(setTools({ sheet: 'none' }));

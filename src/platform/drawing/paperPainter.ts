@@ -1,6 +1,6 @@
 /** Draws what is ruled on a sheet. */
 import type { Box } from '../../core/ink/stroke';
-import { PRINT, rulingOf } from '../../core/note/paper';
+import { PRINT, rulingOf, ruleWithin } from '../../core/note/paper';
 import type { Page } from '../../core/note/schema';
 import type { Context } from './kindPainter';
 import type { PageLook } from './pageLook';
@@ -10,9 +10,13 @@ const HAIR_MM = 0.16;
 const STRONG_MM = 0.35;
 const DOT_MM = 0.28;
 
+/** Lines of a board that are nearer to each other are not drawn, device px: it would be grey. */
+const LEAST_PX = 5;
+
 /** The ruling of a page within a part of it, mm; `k`: device px per mm. */
 export function rulePaper(ctx: Context, page: Page, [l, t, r, b]: Box, k: number, look: PageLook): void {
-  const { lines, dots, words, plate } = rulingOf(page);
+  if ((page.board || page.ruled) && page.paper.spacing * k < LEAST_PX) return;
+  const { lines, dots, words, plate } = page.board ? ruleWithin(page, [l - 1, t - 1, r + 1, b + 1]) : rulingOf(page);
   if (plate) {
     ctx.fillStyle = look.plate();
     ctx.fillRect(plate.x, plate.y, plate.w, plate.h);

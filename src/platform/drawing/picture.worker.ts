@@ -2,6 +2,7 @@
 import { expose, transfer } from 'comlink';
 import { inSight, type Placed } from '../../core/note/kinds/kinds';
 import { readInk } from '../../core/note/records/inkChunk';
+import { wholePage } from '../../core/note/board';
 import type { Page } from '../../core/note/schema';
 import { NewerError, RecordError } from '../../core/record';
 import { backdropOf } from './backdrops';
@@ -20,13 +21,14 @@ async function draw(page: Page, ink: readonly string[], width: number, backdrop:
       if (!(e instanceof RecordError || e instanceof NewerError)) throw e;
     }
   }
+  const whole = wholePage(page, inSight(placed));
   const k = width / page.w;
   const pictures = await bitmapsOf(placed, k, content);
   await facesOf(placed);
   const canvas = new OffscreenCanvas(width, Math.max(1, Math.round(page.h * k)));
   const ctx = canvas.getContext('2d')!;
   ctx.scale(k, k);
-  paintPage(ctx, { page, placed: inSight(placed), part: [0, 0, page.w, page.h], k, backdrop: backdrop && backdropOf(backdrop, page), pictures: (it) => pictures.get(it) ?? null });
+  paintPage(ctx, { page: whole.page, placed: whole.placed, part: [0, 0, page.w, page.h], k, backdrop: backdrop && backdropOf(backdrop, page), pictures: (it) => pictures.get(it) ?? null });
   backdrop?.close();
   const bytes = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/webp', quality: 0.8 })).arrayBuffer());
   return transfer(bytes, [bytes.buffer]);

@@ -48,6 +48,8 @@ function traceStroke(stroke: Stroke, sink: PathSink): void {
 
 /** A line no wider than this on the screen shows no change of width: it is drawn as a plain line, five times as fast. px across. */
 const THIN_PX = 2;
+/** Seen from so far, device px per mm, a stroke of any pen is a plain line through its points, at least so wide (px) that it is seen. */
+const [FAR_K, FAR_PX] = [0.8, 0.7] as const;
 
 interface Paths {
   readonly pen: Stroke['pen'];
@@ -96,12 +98,13 @@ export class StrokePainter implements KindPainter<Stroke> {
       ctx.fill((this.pathsOf(stroke).area ??= areaPath(stroke)), 'evenodd');
     }
     ctx.globalAlpha = alpha * (pen.opacity ?? 1);
-    if (pen.width * k <= THIN_PX && isEven(stroke)) {
+    const isFar = k < FAR_K;
+    if (isFar || (pen.width * k <= THIN_PX && isEven(stroke))) {
       const paths = this.pathsOf(stroke);
-      if (!paths.thin || k > paths.thin.upTo) paths.thin = thinOf(stroke, k);
+      if (!paths.thin || k > paths.thin.upTo) paths.thin = isFar ? farOf(stroke, k) : thinOf(stroke, k);
       const { path, width } = paths.thin;
       ctx.strokeStyle = this.look().ink(pen.color);
-      ctx.lineWidth = width;
+      ctx.lineWidth = isFar ? Math.max(width, FAR_PX / k) : width;
       ctx.lineCap = ctx.lineJoin = 'round';
       ctx.stroke(path);
       return;
@@ -149,4 +152,18 @@ function thinOf(stroke: Stroke, k: number): NonNullable<Paths['thin']> {
   // A dot has no way to go, and a line of no length is not drawn.
   if (samples.length === 3) path.lineTo(samples[0] + 0.001, samples[1]);
   return { path, width: (2 * sum) / Math.max(1, samples.length / 3), upTo: 1.4 * k };
+}
+
+function farOf(stroke: Stroke, k: number): NonNullable<Paths['thin']> {
+  const { n, xy } = pointsOf(stroke);
+  const path = new Path2D();
+  const step = (100 * FAR_PX) / k;
+  let [x, y] = [Infinity, Infinity];
+  for (let i = 0; i < n; i++) {
+    if (i < n - 1 && Math.abs(xy[2 * i] - x) < step && Math.abs(xy[2 * i + 1] - y) < step) continue;
+    [x, y] = [xy[2 * i], xy[2 * i + 1]];
+    path.lineTo(x / 100, y / 100);
+  }
+  if (n === 1) path.lineTo(xy[0] / 100 + 0.001, xy[1] / 100);
+  return { path, width: stroke.pen.width, upTo: Math.min(FAR_K, 1.4 * k) };
 }

@@ -8,7 +8,7 @@ import { lettersBy, Replay, writtenBy, type Timed } from '../../core/ink/replay'
 import { draftStroke } from '../../core/ink/stroke';
 import { coveredBy, inSight, isStroke, liesOnTop, type Placed } from '../../core/note/kinds/kinds';
 import type { Picture } from '../../core/note/kinds/picture';
-import type { Page } from '../../core/note/schema';
+import { A4, type Page } from '../../core/note/schema';
 import { backdropOf } from '../drawing/backdrops';
 import { bitmapsOf } from '../drawing/bitmaps';
 import type { Backdrop } from '../drawing/kindPainter';
@@ -89,7 +89,9 @@ class Projector {
   private async turnTo(page: Page, at: number): Promise<void> {
     const { w, h, view } = this.plan;
     this.page = page;
-    this.k = Math.min(view === 'line' ? w / page.w : Math.min(w / page.w, h / page.h), LARGEST_PX / Math.max(page.w, page.h));
+    // Of a board no more than the width of a sheet is seen at a time.
+    const wide = page.ruled ? Math.min(page.w, A4.w) : page.w;
+    this.k = Math.min(view === 'line' ? w / wide : Math.min(w / page.w, h / page.h), LARGEST_PX / Math.max(page.w, page.h));
     this.bitmap?.close();
     this.bitmap = page.backdrop ? await this.sources.backdrop(page.id, this.k) : null;
     this.backdrop = this.bitmap && backdropOf(this.bitmap, page);

@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { HelperText, IconButton, SegmentedButtons, Text, TextInput } from 'react-native-paper';
+import { BOARD_KINDS } from '../../core/note/board';
 import { COVER, FIRST_SPACING, FIRST_TOP, LEAST_SIDE, LINE, MOST_SIDE, RULED_WIDTHS, SHEET, SIZES, sizeName, COVER_TINTS, LINE_TINTS, SHEET_TINTS } from '../../core/note/paper';
 import { PAPER_KINDS, type PaperKind , PageForm, Paper } from '../../core/note/schema';
 import { Choice } from '../Choice';
@@ -16,8 +17,8 @@ const NO_INK = [] as const;
 /** A corner of the paper, large enough to see what is printed on it. */
 const sampleOf = (kind: PaperKind): PageForm => ({ w: 84, h: 69, paper: { kind, spacing: FIRST_SPACING[kind], top: Math.min(FIRST_TOP[kind], 16) } });
 
-/** `form`: the paper as it is; `onChange` gets it as it shall be. */
-export function PaperControls({ form, onChange }: { form: PageForm; onChange: (form: PageForm) => void }) {
+/** `form`: the paper as it is; `onChange` gets it as it shall be. `board`: it has no size, and no ends. */
+export function PaperControls({ form, onChange, board = false }: { form: PageForm; onChange: (form: PageForm) => void; board?: boolean }) {
   const { paper } = form;
   const set = (patch: Partial<Paper>) => onChange({ ...form, paper: { ...paper, ...patch } });
   const kind = (to: PaperKind) => {
@@ -30,7 +31,7 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
   return (
     <View style={styles.all}>
       <View role="radiogroup" aria-label="Kind of paper" style={styles.row}>
-        {PAPER_KINDS.map((k) => (
+        {(board ? BOARD_KINDS : PAPER_KINDS).map((k) => (
           <button key={k} type="button" role="radio" aria-checked={paper.kind === k} data-on={paper.kind === k} className="paper-kind" onClick={() => kind(k)}>
             <span aria-hidden>
               <PaperPreview form={sampleOf(k)} placed={NO_INK} width={56} height={46} label="" />
@@ -61,18 +62,18 @@ export function PaperControls({ form, onChange }: { form: PageForm; onChange: (f
           )}
         </View>
       )}
-      <SizeControl form={form} onChange={onChange} />
+      {!board && <SizeControl form={form} onChange={onChange} />}
       {paper.kind === 'cover' ? (
         <Tints name="Colour of the cover" tints={COVER_TINTS} usual={COVER} value={paper.sheet} onChange={(sheet) => set({ sheet })} />
       ) : (
         <>
-          <View>
+          {!board && <View>
             <View style={styles.line}>
               <Text>Margin line</Text>
               <Text style={styles.value}>{paper.margin ? mm(paper.margin) : 'none'}</Text>
             </View>
             <Range label="Margin line" min={0} max={60} step={1} value={paper.margin ?? 0} text={paper.margin ? mm(paper.margin) : 'none'} onChange={(margin) => set({ margin: margin || undefined })} />
-          </View>
+          </View>}
           <Tints name="Colour of the sheet" tints={SHEET_TINTS} usual={SHEET} value={paper.sheet} onChange={(sheet) => set({ sheet })} />
           <Tints name="Colour of the lines" tints={LINE_TINTS} usual={LINE} value={paper.line} onChange={(line) => set({ line })} />
         </>

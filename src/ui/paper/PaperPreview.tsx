@@ -1,7 +1,8 @@
 /** A sheet in small, with ink on it where there is some. */
 import { useEffect, useRef } from 'react';
 import { inSight, lettersIn, type Placed } from '../../core/note/kinds/kinds';
-import type { PageForm } from '../../core/note/schema';
+import { wholePage } from '../../core/note/board';
+import type { Page, PageForm } from '../../core/note/schema';
 import { backdropOf } from '../../platform/drawing/backdrops';
 import type { PictureSource } from '../../platform/drawing/pictureOnPage';
 import { paintPage } from '../../platform/drawing/pagePainter';
@@ -9,7 +10,7 @@ import { facesOf } from '../../platform/drawing/typedFaces';
 import '../controls.css';
 
 export interface PaperPreviewProps {
-  form: PageForm;
+  form: PageForm & Pick<Page, 'board'>;
   placed: readonly Placed[];
   /** The picture behind it. */
   backdrop?: ImageBitmap | null;
@@ -32,7 +33,8 @@ export function PaperPreview({ form, placed, backdrop = null, pictures, width, h
     const ctx = el.getContext('2d')!;
     ctx.setTransform(k * dpr, 0, 0, k * dpr, 0, 0);
     let wanted = true;
-    const paint = () => wanted && paintPage(ctx, { page: { id: 'preview', ...form }, placed: inSight(placed), part: [0, 0, form.w, form.h], k: k * dpr, backdrop: backdrop && backdropOf(backdrop, form), pictures });
+    const whole = wholePage({ id: 'preview', ...form }, inSight(placed));
+    const paint = () => wanted && paintPage(ctx, { page: whole.page, placed: whole.placed, part: [0, 0, form.w, form.h], k: k * dpr, backdrop: backdrop && backdropOf(backdrop, form), pictures });
     paint();
     // Drawn at once, and again where the faces of typed text come later.
     if (placed.some((it) => lettersIn(it).length > 0)) void facesOf(placed).then(paint);

@@ -2,6 +2,7 @@
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Text, TouchableRipple, useTheme } from 'react-native-paper';
 import { toolsSlice } from '../../../store/slices';
+import { addBoard } from '../../../store/boards';
 import { askForLink } from '../../../store/refs';
 import { addSlip } from '../../../store/slips';
 import { useAppDispatch, useAppSelector, useAppStore } from '../../../store/store';
@@ -60,6 +61,7 @@ function AddTiles() {
       <Plain name="Sticky note" icon="slip" disabled={idle} onPress={() => dispatch(addSlip())} />
       <Plain name="Table" icon="table" disabled={idle} onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'table' }))} />
       <Plain name="Sticker" icon="sticker" disabled={idle} onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'sticker' }))} />
+      <Plain name="Board" icon="board" disabled={idle} onPress={() => dispatch(addBoard())} />
       <Plain name="Link" icon="link" disabled={idle} onPress={() => dispatch(askForLink())} />
     </View>
   );

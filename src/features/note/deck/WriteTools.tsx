@@ -4,6 +4,7 @@ import { TouchableRipple, useTheme } from 'react-native-paper';
 import type { PenSetting } from '../../../core/ink/pen';
 import { redo, undo } from '../../../store/change';
 import { pickPen } from '../../../store/cup';
+import { turnStrip } from '../../../store/boards';
 import { toolsSlice, type ToolName } from '../../../store/slices';
 import type { RootState } from '../../../store/state';
 import { useAppDispatch, useAppSelector, useAppStore } from '../../../store/store';
@@ -13,7 +14,7 @@ import { PenChip } from '../pens/PenChip';
 import { DeckButton } from './DeckButton';
 import { toolsInRow } from './fit';
 
-const { set, stripTurned, toolChosen } = toolsSlice.actions;
+const { set, toolChosen } = toolsSlice.actions;
 
 export interface DeckTool {
   readonly name: string;
@@ -42,7 +43,7 @@ export const FURTHER_TOOLS: readonly DeckTool[] = [
   tool('Shapes', 'shapes', 'shapes', 'fill'),
   { name: 'Add', icon: 'plus', toggles: true, on: (s) => s.tools.sheet === 'add' || s.tools.tool === 'type', press: ({ dispatch, getState }) => dispatch(set({ sheet: getState().tools.sheet === 'add' ? 'none' : 'add' })) },
   tool('Make room', 'room', 'room'),
-  { name: 'Writing strip', icon: 'strip', toggles: true, on: (s) => s.tools.strip, press: ({ dispatch }) => dispatch(stripTurned()) },
+  { name: 'Writing strip', icon: 'strip', toggles: true, on: (s) => s.tools.strip, press: ({ dispatch }) => dispatch(turnStrip()) },
   { name: 'Ruler', icon: 'ruler', toggles: true, on: (s) => s.tools.ruler, press: ({ dispatch, getState }) => dispatch(set({ ruler: !getState().tools.ruler, sheet: 'none' })) },
   tool('Move the page', 'move', 'pan'),
 ];

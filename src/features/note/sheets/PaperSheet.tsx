@@ -2,8 +2,9 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, SegmentedButtons } from 'react-native-paper';
-import type { PageForm } from '../../../core/note/schema';
+import type { Page, PageForm } from '../../../core/note/schema';
 import { choosePicture, dropPicture, usePageBackdrop, usePlacedPictures } from '../../../store/backdrops';
+import { makeBoard } from '../../../store/boards';
 import { setPaper } from '../../../store/pages';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
@@ -20,7 +21,7 @@ export function PaperSheet({ page }: { page: string | null }) {
   const [index] = useState(() => Math.max(0, pages.findIndex((p) => p.id === page)));
   const current = pages[Math.min(index, pages.length - 1)];
   const ink = useAppSelector((s) => s.note.note!.ink[current.id] ?? NO_INK);
-  const [form, setForm] = useState<PageForm>({ w: current.w, h: current.h, paper: current.paper });
+  const [form, setForm] = useState<PageForm & Pick<Page, 'board'>>({ w: current.w, h: current.h, paper: current.paper, ...(current.board ? { board: current.board } : {}) });
   const backdrop = usePageBackdrop({ ...form, backdrop: current.backdrop }, 150);
   const pictures = usePlacedPictures(ink, 150 / current.w);
   const [all, setAll] = useState(pages.length === 1);
@@ -44,13 +45,24 @@ export function PaperSheet({ page }: { page: string | null }) {
             <Button
               mode="contained"
               onPress={() => {
-                dispatch(setPaper(all ? null : current.id, form));
+                dispatch(setPaper(all ? null : current.id, { w: form.w, h: form.h, paper: form.paper }, current.board !== undefined));
                 dispatch(toolsSlice.actions.set({ sheet: 'none' }));
               }}
             >
               Use this paper
             </Button>
-            {current.backdrop ? (
+            {!current.board && !current.backdrop && (
+              <Button
+                mode="outlined"
+                onPress={() => {
+                  dispatch(makeBoard(current.id));
+                  dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+                }}
+              >
+                Let it grow
+              </Button>
+            )}
+            {current.board ? null : current.backdrop ? (
               <Button mode="outlined" onPress={() => dispatch(dropPicture(current.id))}>
                 Remove picture
               </Button>
@@ -63,7 +75,7 @@ export function PaperSheet({ page }: { page: string | null }) {
         </View>
       }
     >
-      <PaperControls form={form} onChange={setForm} />
+      <PaperControls form={form} board={current.board !== undefined} onChange={(to) => setForm({ ...form, ...to })} />
     </Sheet>
   );
 }

@@ -6,7 +6,7 @@ import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Range } from '../../../ui/Range';
 import { useLive } from '../../../ui/useLive';
-import { zoomShown } from '../shown';
+import { pageShown, zoomShown } from '../shown';
 import { Sheet } from './Sheet';
 
 export function PictureSheet() {
@@ -55,21 +55,25 @@ export function PasteSheet({ onPaste }: { onPaste: (sound: 'bring' | 'reach') =>
   );
 }
 
-/** Slider position to percent and back: as far from 25 to 100 as from 100 to 400. */
+/** Slider position to percent and back: as far from 25 to 100 as from 100 to 400. A board is seen from further away. */
 const STEPS = 100;
-const toPercent = (v: number) => Math.round(25 * 40 ** (v / STEPS));
-const toStep = (percent: number) => Math.round((STEPS * Math.log(percent / 25)) / Math.log(40));
+const MOST = 1000;
+const toPercent = (v: number, least: number) => Math.round(least * (MOST / least) ** (v / STEPS));
+const toStep = (percent: number, least: number) => Math.max(0, Math.round((STEPS * Math.log(percent / least)) / Math.log(MOST / least)));
 
 export function ZoomSheet({ onZoom }: { onZoom: (share: number | null) => void }) {
   const { percent, fit } = useLive(zoomShown);
   const dispatch = useAppDispatch();
   const locked = useAppSelector((s) => s.settings.zoomLocked);
+  const shown = useLive(pageShown);
+  const isBoard = useAppSelector((s) => s.note.note?.header.pages.some((p) => p.id === shown && p.board) ?? false);
+  const least = isBoard ? 5 : 25;
   return (
     <Sheet title="Zoom">
-      <Range label="Zoom of the page" min={0} max={STEPS} step={1} value={toStep(percent)} text={`${percent} percent`} onChange={(v) => onZoom(toPercent(v) / 100)} />
+      <Range label="Zoom of the page" min={0} max={STEPS} step={1} value={toStep(percent, least)} text={`${percent} percent`} onChange={(v) => onZoom(toPercent(v, least) / 100)} />
       <View style={styles.pair}>
         <Button mode={fit ? 'contained' : 'contained-tonal'} onPress={() => onZoom(null)}>
-          Fit width
+          {isBoard ? 'Whole board' : 'Fit width'}
         </Button>
         <Button mode="contained-tonal" onPress={() => onZoom(1)}>
           True size

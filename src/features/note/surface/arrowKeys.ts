@@ -17,3 +17,6 @@ export function onArrows(el: HTMLElement, moved: (dx: number, dy: number, far: b
   );
   tinykeys(el, Object.fromEntries(bindings));
 }
+
+/** The way an arrow key goes, -1..1 to the right and down; null for other keys. */
+export const arrowWay = (key: string): readonly [number, number] | null => (key in WAYS ? WAYS[key as keyof typeof WAYS] : null);

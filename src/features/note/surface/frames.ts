@@ -1,5 +1,6 @@
 /** What is done with every frame: flinging on, bringing pages into reach and drawing what they lack, within what a frame has. */
 import type { Box } from '../../../core/ink/stroke';
+import { extentOf } from '../../../core/note/board';
 import type { Layout } from './layout';
 import type { PageView } from './pageView';
 import { isSpent, type Budget, type Look } from './tiles';
@@ -61,6 +62,7 @@ export class Frames {
     if (Math.hypot(vx, vy) < 0.02) return;
     const now = performance.now();
     const dt = Math.min(40, now - at);
+    this.layout.goFurther(-vx * dt, -vy * dt);
     this.scroller.scrollBy(-vx * dt, -vy * dt);
     const slow = Math.exp(-dt / 325);
     this.fling = { vx: vx * slow, vy: vy * slow, at: now };
@@ -80,7 +82,9 @@ export class Frames {
     let drawn = 0;
     let done = host.before(look, budget);
     for (const view of layout.pages) {
-      const [top, bottom] = [view.y - scrollTop, view.y - scrollTop + view.page.h * layout.scale];
+      const [, t, , b] = extentOf(view.page);
+      const at = view.y - scrollTop;
+      const [top, bottom] = [at + t * layout.scale, at + b * layout.scale];
       const inReach = bottom > -layout.height && top < 2 * layout.height;
       if (!inReach) {
         if (view.near) {
@@ -98,7 +102,7 @@ export class Frames {
       view.near = true;
       view.moving.show(view.placed, view.page, layout.scale, true);
       if (bottom < 0 || top > layout.height) continue;
-      const box: Box = [(scrollLeft - view.x) / layout.scale, -top / layout.scale, (scrollLeft + layout.width - view.x) / layout.scale, (layout.height - top) / layout.scale];
+      const box: Box = [(scrollLeft - view.x) / layout.scale, -at / layout.scale, (scrollLeft + layout.width - view.x) / layout.scale, (layout.height - at) / layout.scale];
       // One tile at least with every frame, however slow the machine; after that until the time is up.
       if (drawn > 0 && isSpent(budget)) done = false;
       else if (!view.tiles.draw(box, view.index, { ...look, unheard: view.unheard }, budget)) done = false;

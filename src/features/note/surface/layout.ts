@@ -1,6 +1,8 @@
 /** Where the pages lie: one below the other or one at a time, how large they are shown, and which place of a page is where in the view. */
-import type { Box } from '../../../core/ink/stroke';
+import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { PX_PER_MM } from '../../../core/ink/ruler';
+import { areaOf, extentOf } from '../../../core/note/board';
+import type { Page } from '../../../core/note/schema';
 import { lookOf } from '../../../platform/drawing/pageLook';
 import type { Contact } from '../../../platform/pointer';
 import { makePageView, type PageView } from './pageView';
@@ -11,8 +13,12 @@ import type { Turner } from './turner';
 
 export const BETWEEN_PX = 6;
 const MAX_PAGE_PX = 860;
+/** Share of true size. */
+const LEAST_ZOOM = 0.25;
 /** Where pages lie that are not open, px. */
 const CLOSED_PX = -1e7;
+/** A board has so much air around it, and grows so much further where one moves towards its edge, mm. */
+const [AIR_MM, FURTHER_MM] = [60, 100] as const;
 
 /** A place of a page, mm. */
 export interface PagePlace {
@@ -31,6 +37,10 @@ export class Layout {
   /** Share of true size; null while the page fills the width. */
   zoom: number | null = null;
   private state: SurfaceState | null = null;
+  /** How far one has moved on each board, mm. */
+  private readonly reached = new Map<string, Box>();
+  /** Boards with the air around them, as long as neither changes. */
+  private readonly wide = new Map<string, { readonly of: Page; readonly reached: Box | undefined; readonly around: Box | null; readonly page: Page }>();
 
   /** `pagesEl`: what the pages lie in; `changed`: pages lie elsewhere now. */
   constructor(
@@ -49,8 +59,32 @@ export class Layout {
     return Math.min(3, window.devicePixelRatio || 1);
   }
 
+  /** One page at a time: where the writer wants it, and where there is a board, which has no end that another page could begin after. */
   get sideways(): boolean {
-    return this.state?.sideways ?? false;
+    return this.state !== null && (this.state.sideways || this.state.note.header.pages.some((p) => p.board));
+  }
+
+  /** The board that is open; null while none is. */
+  get board(): PageView | null {
+    const view = this.pages[this.turner.index];
+    return this.sideways && view?.page.board ? view : null;
+  }
+
+  /** A board as it is shown: with air around it, and as far as one has moved. */
+  private widened(page: Page): Page {
+    if (!page.board) return page;
+    const reached = this.reached.get(page.id);
+    const known = this.wide.get(page.id);
+    // Where it grew on two devices, one of them may lie beyond what the other says.
+    const around = this.pages.find((v) => v.page.id === page.id)?.around ?? null;
+    if (known?.of === page && known.reached === reached && known.around === around) return known.page;
+    const air = growBox(around ? unionBox(extentOf(page), around) : extentOf(page), AIR_MM);
+    const [l, t, r, b] = reached ? unionBox(air, reached) : air;
+    const [al, at, ar, ab] = areaOf(page);
+    const [x, y] = [Math.max(l, al), Math.max(t, at)];
+    const shown = { ...page, w: Math.min(r, ar) - x, h: Math.min(b, ab) - y, board: { x, y } };
+    this.wide.set(page.id, { of: page, reached, around, page: shown });
+    return shown;
   }
 
   /** What the time margin takes of the left side, px. */
@@ -65,50 +99,121 @@ export class Layout {
   lay(): void {
     const pages = this.state?.note.header.pages;
     if (!pages || !this.width) return;
-    const widest = Math.max(...pages.map((p) => p.w));
+    const corner = this.board ? this.cornerOf(this.board) : null;
+    const before = this.board;
+    this.turner.show(this.state!.sideways || (this.sideways && pages.length > 1), pages.length);
+    const open = this.sideways ? pages[this.turner.index] : null;
+    // A board that grows while one writes on it does not change its size in sight.
+    if (open?.board && before?.page.id === open.id && before.page !== this.widened(open) && this.zoom === null) this.zoom = this.scale / PX_PER_MM;
     this.scale = this.zoom === null ? this.fitScale() : this.zoom * PX_PER_MM;
+    const widest = open ? this.widened(open).w : Math.max(...pages.map((p) => p.w));
     const old = new Map(this.pages.map((v) => [v.page.id, v]));
     const inner = Math.max(widest * this.scale + 8, this.width - MARGIN_PX - 1);
-    let y = BETWEEN_PX;
-    this.turner.show(this.sideways, pages.length);
-    this.pages = pages.map((page, i) => {
+    // A board that is smaller than the view stands in its middle.
+    let y = open?.board ? Math.max(BETWEEN_PX, (this.height - this.widened(open).h * this.scale) / 2) : BETWEEN_PX;
+    this.pages = pages.map((given, i) => {
+      const page = this.widened(given);
+      const [left, top] = extentOf(page);
       const view = old.get(page.id) ?? makePageView(page, this.pagesEl, this.shared);
       old.delete(page.id);
       view.page = page;
-      view.x = Math.max(4, (inner - page.w * this.scale) / 2);
-      const open = !this.sideways || i === this.turner.index;
+      view.x = Math.max(4, (inner - page.w * this.scale) / 2) - left * this.scale;
+      const isOpen = !open || i === this.turner.index;
       // Pages that are not open lie out of all reach.
-      view.y = open ? y : CLOSED_PX;
+      view.y = isOpen ? y - top * this.scale : CLOSED_PX;
       view.el.dataset.testid = `page-${i + 1}`;
+      view.el.dataset.board = String(page.board !== undefined);
       view.el.setAttribute('aria-label', `Page ${i + 1} of ${pages.length}`);
       (view.el.querySelector('.page-number') as HTMLElement).textContent = `${i + 1} / ${pages.length}`;
       if (view.near) this.placePage(view);
-      if (open) y += page.h * this.scale + BETWEEN_PX;
+      if (isOpen) y += page.h * this.scale + BETWEEN_PX;
       return view;
     });
     for (const gone of old.values()) {
       gone.tiles.release();
       gone.el.remove();
     }
-    Object.assign(this.pagesEl.style, { width: `${inner}px`, height: `${y + this.height * 0.35}px` });
+    Object.assign(this.pagesEl.style, { width: `${inner}px`, height: `${open?.board ? y : y + this.height * 0.35}px` });
+    // What is in sight of a board stays where it is when it grows to the left or up.
+    if (corner && this.board?.page.id === before?.page.id) {
+      const now = this.cornerOf(this.board!);
+      this.scroller.scrollLeft += Math.round(now.x - corner.x);
+      this.scroller.scrollTop += Math.round(now.y - corner.y);
+    }
     this.changed();
   }
 
+  /** The board goes on where one moves towards an edge of what is shown of it: `dx`, `dy` px of the way there. */
+  goFurther(dx: number, dy: number): void {
+    const { board, scroller } = this;
+    if (!board) return;
+    const near = FURTHER_MM * 0.4 * this.scale;
+    const { scrollLeft, scrollTop, scrollWidth, scrollHeight, clientWidth, clientHeight } = scroller;
+    const [l, t, r, b] = extentOf(board.page);
+    const to: Box = [
+      dx < 0 && scrollLeft + dx < near ? l - FURTHER_MM : l,
+      dy < 0 && scrollTop + dy < near ? t - FURTHER_MM : t,
+      dx > 0 && scrollLeft + dx + clientWidth > scrollWidth - near ? r + FURTHER_MM : r,
+      dy > 0 && scrollTop + dy + clientHeight > scrollHeight - near ? b + FURTHER_MM : b,
+    ];
+    // It is written down nowhere: only what is written makes the board larger.
+    if (to.every((v, i) => v === [l, t, r, b][i])) return;
+    const given = this.state!.note.header.pages[this.turner.index];
+    const [al, at, ar, ab] = areaOf(given);
+    const reached: Box = [Math.max(al, to[0]), Math.max(at, to[1]), Math.min(ar, to[2]), Math.min(ab, to[3])];
+    const known = this.reached.get(given.id);
+    if (known && reached.every((v, i) => v === known[i])) return;
+    this.reached.set(given.id, reached);
+    this.lay();
+  }
+
   private fitScale(): number {
-    const widest = Math.max(...(this.state?.note.header.pages.map((p) => p.w) ?? [210]));
-    return Math.min(MAX_PAGE_PX, this.width - MARGIN_PX - 8) / widest;
+    const pages = this.state?.note.header.pages ?? [];
+    const open = this.sideways ? pages[this.turner.index] : null;
+    const wide = this.width - MARGIN_PX - 8;
+    // The whole board, and no larger than true.
+    if (open?.board) return Math.min(wide / open.w, (this.height - 2 * BETWEEN_PX) / open.h, PX_PER_MM);
+    return Math.min(MAX_PAGE_PX, wide) / (open ? open.w : Math.max(...pages.map((p) => p.w)));
+  }
+
+  /** The least zoom: a quarter of true size, or what shows a whole board. */
+  get least(): number {
+    const open = this.sideways ? this.state?.note.header.pages[this.turner.index] : undefined;
+    return open?.board ? Math.min(LEAST_ZOOM, this.fitScale() / PX_PER_MM) : LEAST_ZOOM;
+  }
+
+  /** What of a page is in sight, mm. */
+  sightOf(view: PageView): Box {
+    const [x, y] = [this.scroller.scrollLeft - view.x, this.scroller.scrollTop - view.y];
+    return [x / this.scale, y / this.scale, (x + this.width - MARGIN_PX) / this.scale, (y + this.height) / this.scale];
+  }
+
+  /** Brings a place of a page (mm) into the middle of the view. */
+  toPlace(view: PageView, x: number, y: number): void {
+    this.scroller.scrollLeft = view.x + this.scale * x - (this.width - MARGIN_PX) / 2;
+    this.scroller.scrollTop = view.y + this.scale * y - this.height / 2;
+  }
+
+  /** Brings the middle of a whole board into the middle of the view. */
+  toMiddle(): void {
+    const given = this.board && this.state!.note.header.pages[this.turner.index];
+    if (!given) return;
+    const [l, t, r, b] = extentOf(given);
+    this.toPlace(this.board!, (l + r) / 2, (t + b) / 2);
   }
 
   /** Puts a page in reach where it belongs; those far away are not part of the layout at all. */
-  placePage({ el, x, y, page, tiles }: PageView): void {
-    Object.assign(el.style, { left: `${x}px`, top: `${y}px`, width: `${page.w * this.scale}px`, height: `${page.h * this.scale}px` });
+  placePage({ el, ground, x, y, page, tiles }: PageView): void {
+    const [left, top] = extentOf(page).map((v) => v * this.scale);
+    Object.assign(el.style, { left: `${x + left}px`, top: `${y + top}px`, width: `${page.w * this.scale}px`, height: `${page.h * this.scale}px` });
+    Object.assign(ground.style, { left: `${-left}px`, top: `${-top}px` });
     el.style.background = lookOf(page).sheet(page.paper);
     tiles.setScale(this.scale, this.dpr, page);
   }
 
   /** Lays the pages out at another zoom; what is at `sx`, `sy` of the sheet (px, before) comes to `x`, `y` of the view. */
   relay(zoom: number | null, sx: number, sy: number, x: number, y: number): void {
-    const page = this.pages.findLast((v) => v.y <= sy) ?? this.pages[0];
+    const page = this.board ?? this.pages.findLast((v) => v.y <= sy) ?? this.pages[0];
     const [mx, my] = page ? [(sx - page.x) / this.scale, (sy - page.y) / this.scale] : [0, 0];
     this.zoom = zoom;
     this.lay();
@@ -132,7 +237,8 @@ export class Layout {
     const [sx, sy] = [at.x + this.scroller.scrollLeft - this.inset, at.y + this.scroller.scrollTop];
     let best: PageView | null = null;
     for (const v of this.pages) {
-      if (sy >= v.y - BETWEEN_PX / 2 && sy <= v.y + v.page.h * this.scale + BETWEEN_PX / 2) best = v;
+      const [, t, , b] = extentOf(v.page);
+      if (sy >= v.y + t * this.scale - BETWEEN_PX / 2 && sy <= v.y + b * this.scale + BETWEEN_PX / 2) best = v;
     }
     if (!best && nearest) best = (this.sideways ? this.pages[this.turner.index] : this.pages.at(-1)) ?? null;
     if (!best) return null;
@@ -143,15 +249,24 @@ export class Layout {
   onPage(view: PageView, c: Contact): At {
     const x = (c.x + this.scroller.scrollLeft - this.inset - view.x) / this.scale;
     const y = (c.y + this.scroller.scrollTop - view.y) / this.scale;
-    return { x: Math.min(view.page.w, Math.max(0, x)), y: Math.min(view.page.h, Math.max(0, y)), pressure: c.pressure, time: c.time };
+    const [l, t, r, b] = extentOf(view.page);
+    return { x: Math.min(r, Math.max(l, x)), y: Math.min(b, Math.max(t, y)), pressure: c.pressure, time: c.time };
   }
 
   /** In the sideways way a page has to be open before a place of it can be seen. True when another one was opened. */
   openPage(index: number): boolean {
     if (!this.sideways || index < 0 || index === this.turner.index) return false;
-    this.turner.index = index;
-    this.lay();
+    this.turnTo(index);
     return true;
+  }
+
+  /** Another page is open. A board and a page are seen from different distances. */
+  turnTo(index: number): void {
+    const was = this.board !== null;
+    this.turner.index = index;
+    if (was || this.board) this.zoom = null;
+    this.lay();
+    this.toMiddle();
   }
 
   /** Brings a part of a page into sight. `gently`: the page glides, unless motion is unwelcome or the way is long. */

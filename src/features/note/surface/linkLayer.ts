@@ -31,7 +31,7 @@ export class LinkLayer {
     if (!layer) {
       const el = document.createElement('div');
       el.className = 'page-links';
-      view.el.append(el);
+      view.ground.append(el);
       this.by.set(view, (layer = { el, of: '' }));
     }
     const of = JSON.stringify([scale, shown.map(({ ref, box, text, broken }) => [ref.id, box, text, broken])]);

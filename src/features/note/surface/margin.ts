@@ -15,6 +15,8 @@ export interface MarginLine {
   readonly y: number;
   readonly top: number;
   readonly bottom: number;
+  readonly left: number;
+  readonly right: number;
   /** What to play from. */
   readonly first: Placed;
   readonly ids: ReadonlySet<string>;
@@ -32,6 +34,8 @@ export function marginLines(note: Note, page: Page, grouping: Grouping): MarginL
     y: (box[1] + box[3]) / 2,
     top: box[1],
     bottom: box[3],
+    left: box[0],
+    right: box[2],
     first,
     ids: new Set(ids),
     ms: heard?.ms ?? null,

@@ -3,18 +3,21 @@ import { gapLength } from '../../../core/review/gaps';
 import { toTimeline } from '../../../core/time/timeline';
 import type { Placed } from '../../../core/note/kinds/kinds';
 import { marginLines, type MarginLine, type MarginView, type Sign } from './margin';
-import type { PageView } from './pageView';
+import type { Layout } from './layout';
 import type { SurfaceState } from './state';
 
-/** `lastBy`: what was being written at a moment of the timeline, ms; `scale`: px per mm. */
-export function fillMargin(margin: MarginView, pages: readonly PageView[], state: SurfaceState, scale: number, lastBy: (ms: number) => Placed | null): void {
+/** `lastBy`: what was being written at a moment of the timeline, ms. */
+export function fillMargin(margin: MarginView, layout: Layout, state: SurfaceState, lastBy: (ms: number) => Placed | null): void {
   const { note, mode, words } = state;
+  const { pages, scale, board } = layout;
   margin.clear();
+  // A board is wider than the view: beside it stand the lines that are in sight.
+  const [from, , to] = board ? layout.sightOf(board) : [-Infinity, 0, Infinity];
   // One list for all pages in reach, in mm of the sheet, so that times at a page's edge keep clear of each other.
   const lines = pages.flatMap((view) => {
     const found = view.near ? words[view.page.id] : undefined;
     const shift = view.y / scale;
-    return found ? marginLines(note, view.page, found.grouping).map((l) => ({ ...l, y: l.y + shift, top: l.top + shift, bottom: l.bottom + shift })) : [];
+    return found ? marginLines(note, view.page, found.grouping).filter((l) => l.right > from && l.left < to).map((l) => ({ ...l, y: l.y + shift, top: l.top + shift, bottom: l.bottom + shift })) : [];
   });
   margin.show(lines, scale, mode === 'listen');
   margin.showSigns(signsOf(lines, state, lastBy), scale);

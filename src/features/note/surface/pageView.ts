@@ -10,8 +10,12 @@ import { PageTiles, type Shared } from './tiles';
 export interface PageView {
   page: Page;
   placed: readonly Placed[];
+  /** Around all that lies on a board, mm; null on other pages. */
+  around: Box | null;
   index: InkIndex;
   el: HTMLElement;
+  /** What stands on the page hangs here: its corner is the place that places are counted from. */
+  ground: HTMLElement;
   lit: HTMLElement;
   /** Marks where what was missed is to be written. */
   spot: HTMLElement;
@@ -21,7 +25,7 @@ export interface PageView {
   headingsOf: unknown;
   tiles: PageTiles;
   moving: MovingPictures;
-  /** px in the sheet. */
+  /** px in the sheet, of the corner that places are counted from. */
   x: number;
   y: number;
   /** Stroke id to its word or drawing: strokes and box. */
@@ -39,21 +43,25 @@ export function makePageView(page: Page, parent: HTMLElement, shared: Shared): P
   // Not a picture: what is typed, and what is held, is in it.
   el.setAttribute('role', 'group');
   el.hidden = true;
+  const ground = document.createElement('div');
+  ground.className = 'page-ground';
+  el.append(ground);
   const child = (className: string) => {
     const d = document.createElement('div');
     d.className = className;
     d.hidden = true;
-    el.append(d);
+    ground.append(d);
     return d;
   };
   const moving = new MovingPictures(shared.content);
-  el.append(moving.el);
+  ground.append(moving.el);
   const [now, lit, spot] = [child('word-now'), child('word-lit'), child('gap-spot')];
   const headings = child('page-headings');
   headings.hidden = false;
   spot.textContent = 'Write here what was missed';
-  const number = child('page-number');
-  number.hidden = false;
+  const number = document.createElement('div');
+  number.className = 'page-number';
+  el.append(number);
   parent.append(el);
-  return { page, placed: [], index: new InkIndex(), el, lit, spot, now, headings, headingsOf: null, tiles: new PageTiles(el, page, shared), moving, x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
+  return { page, placed: [], around: null, index: new InkIndex(), el, ground, lit, spot, now, headings, headingsOf: null, tiles: new PageTiles(ground, page, shared), moving, x: 0, y: 0, wordOf: new Map(), wordsFrom: null, unheard: [], near: false, standing: null };
 }

@@ -59,7 +59,7 @@ export class RulerView {
   /** Lays it down on a page around a place, mm. */
   show(view: PageView, x: number, y: number): void {
     this.view = view;
-    view.el.append(this.el);
+    view.ground.append(this.el);
     this.set({ x, y, angle: 0 });
   }
 

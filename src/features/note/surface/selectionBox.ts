@@ -2,7 +2,8 @@
 import { dragHandle, handlesOf, sizeText, snapShape, isStraight, type Shape, type Vec } from '../../../core/ink/shapes/shape';
 import { boxAround, growBox, reshaped, unionBox, type Box, type Stroke } from '../../../core/ink/stroke';
 import { coveredBy, isStroke, layerOf, paintOrder, type Placed } from '../../../core/note/kinds/kinds';
-import { around, keptOnPage, move, type Affine } from '../../../core/ink/transform';
+import { around, move, type Affine } from '../../../core/ink/transform';
+import { keptOnPage } from '../../../core/note/board';
 import { onArrows } from './arrowKeys';
 import { takeKeys } from './takeKeys';
 import type { PageView } from './pageView';
@@ -67,7 +68,7 @@ export class SelectionBox {
     el.addEventListener('pointerdown', (e) => {
       if (e.target === el) this.drag(e, (from, to) => {
         const [l, t, r, b] = this.box;
-        return move(...keptOnPage([l, t, r, b], to[0] - from[0], to[1] - from[1], this.view!.page.w, this.view!.page.h));
+        return move(...keptOnPage(this.view!.page, [l, t, r, b], to[0] - from[0], to[1] - from[1]));
       });
     });
     onArrows(el, (dx, dy, far) => this.nudge(dx * (far ? FAR_MM : NEAR_MM), dy * (far ? FAR_MM : NEAR_MM)));
@@ -112,7 +113,7 @@ export class SelectionBox {
     [this.view, this.placed, this.box] = [view, placed, box];
     this.el.setAttribute('aria-label', `Selection of ${counted(placed)}. Arrow keys move it, with Shift further.`);
     if (fresh) {
-      view.el.append(this.el);
+      view.ground.append(this.el);
       // The keys go to what was just selected.
       takeKeys(this.el, () => this.view === view);
     }

@@ -192,7 +192,7 @@ export class StripView {
     const { frame, view } = this;
     if (!frame || !view) return;
     const k = this.host.scale;
-    view.el.append(this.frameEl, this.margins.left, this.margins.right);
+    view.ground.append(this.frameEl, this.margins.left, this.margins.right);
     Object.assign(this.frameEl.style, { left: `${frame.x * k}px`, top: `${frame.y * k}px`, width: `${frame.w * k}px`, height: `${frame.h * k}px` });
     for (const side of ['left', 'right'] as const) {
       const x = side === 'left' ? this.setting.left : view.page.w - this.setting.right;

@@ -5,6 +5,7 @@
 import { PX_PER_MM } from '../../../core/ink/ruler';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { changedBoxes, coveredBy, inSight, lettersIn, type Placed } from '../../../core/note/kinds/kinds';
+import { areaOf, extentOf } from '../../../core/note/board';
 import { PRINT } from '../../../core/note/paper';
 import { NEW_PAPER, type Heading, type Ref } from '../../../core/note/schema';
 import { spokenTime } from '../../../core/time/format';
@@ -17,6 +18,8 @@ import { bytesOfPixels, PixelRoom } from '../../../platform/drawing/pixelRoom';
 import { watchFaces } from '../../../platform/drawing/typedFaces';
 import type { Seen } from '../../../storage/seenFile';
 import type { Lit, ToolName } from '../../../store/slices';
+import { arrowWay } from './arrowKeys';
+import { BoardMap } from './boardMap';
 import { Frames } from './frames';
 import { HandRest } from './handRest';
 import { BETWEEN_PX, Layout } from './layout';
@@ -67,6 +70,8 @@ const DOUBLE_PX = 28;
 const BESIDE_MM = 3;
 /** Pages that stand still so long have come to rest, ms. */
 const RESTED_MS = 700;
+/** The time margin of a board follows the view when that has stood still for so long, ms. */
+const BESIDE_MS = 160;
 /** What a caret keeps clear of the edges of the view, px. */
 const CARET_PX = 14;
 /** Writing need not be shown larger than this to be read, share of true size. */
@@ -86,6 +91,7 @@ export class Surface {
   private readonly replay: ReplayView;
   private readonly handRest: HandRest;
   private readonly turner: Turner;
+  private readonly map: BoardMap;
   private readonly selection: SelectionBox;
   private readonly ruler: RulerView;
   private readonly labelEl: HTMLElement;
@@ -111,6 +117,8 @@ export class Surface {
   private pageTold: string | null = null;
   private tapped: Contact | null = null;
   private resting: ReturnType<typeof setTimeout> | undefined;
+  /** Until the margin of a board shows the lines that are in sight now. */
+  private beside: ReturnType<typeof setTimeout> | undefined;
   /** Where the view stood when it was last moved, until that is written down. */
   private stood: Seen | null = null;
 
@@ -143,6 +151,14 @@ export class Surface {
     this.shared = this.makeShared();
     this.turner = new Turner(this.root, (by) => this.turned(by, pagesEl));
     this.layout = new Layout(pagesEl, this.scroller, this.turner, this.shared, () => this.laid());
+    this.map = new BoardMap(this.root, {
+      go: (x, y) => {
+        this.zoom.settle();
+        this.replay.letGo();
+        if (this.layout.board) this.layout.toPlace(this.layout.board, x, y);
+      },
+      sight: () => (this.layout.board ? this.layout.sightOf(this.layout.board) : [0, 0, 0, 0]),
+    });
     this.handRest = new HandRest(this.root, () => this.layout.height, (px) => events.setHandRest(px));
     this.frames = new Frames(this.layout, this.scroller, {
       look: () => this.replay.look(),
@@ -216,6 +232,13 @@ export class Surface {
     clearTimeout(this.resting);
     // Taken now: a view that is left has no place any more.
     this.stood = this.seen();
+    if (this.layout.board) {
+      clearTimeout(this.beside);
+      this.beside = setTimeout(() => {
+        this.marginStale = true;
+        this.request();
+      }, BESIDE_MS);
+    }
     this.resting = setTimeout(() => this.rested(), RESTED_MS);
   }
 
@@ -237,6 +260,7 @@ export class Surface {
     const { layout, scroller } = this;
     const view = layout.pages.find((v) => v.page.id === seen?.page);
     if (seen && view) {
+      layout.openPage(layout.pages.indexOf(view));
       this.zoom.to(seen.zoom, 0, 0);
       scroller.scrollTop = view.y + seen.y * layout.scale;
       scroller.scrollLeft = layout.inset + seen.x * layout.scale;
@@ -261,6 +285,8 @@ export class Surface {
     this.resize.disconnect();
     this.detach();
     this.strip?.destroy();
+    this.map.destroy();
+    clearTimeout(this.beside);
     window.removeEventListener('keydown', this.keyed);
     this.printed.destroy();
     this.typing.end();
@@ -353,6 +379,8 @@ export class Surface {
   private keyed = (e: KeyboardEvent): void => {
     const { activeElement: on } = document;
     const isFree = on === null || on === document.body || on === this.scroller;
+    const step = on === this.scroller && !e.defaultPrevented ? arrowWay(e.key) : null;
+    if (step) this.layout.goFurther(...step);
     if (e.key !== 'Enter' || e.defaultPrevented || !isFree || this.state?.tool !== 'type' || !this.writes || this.state.mode !== 'write' || this.typing.isOpen) return;
     const view = this.layout.pages.find((v) => v.page.id === this.middle()?.page);
     if (!view) return;
@@ -543,9 +571,9 @@ export class Surface {
     if (!writing || !state.ruler) this.ruler.hide();
     else if (!this.ruler.shown) {
       const at = layout.pageAt({ x: layout.width / 2, y: layout.height * 0.4 }, true);
-      if (at) this.ruler.show(at.view, at.view.page.w / 2, Math.min(at.view.page.h - 12, Math.max(12, at.y)));
+      if (at) this.ruler.show(at.view, at.view.page.board ? at.x : at.view.page.w / 2, Math.min(areaOf(at.view.page)[3] - 12, Math.max(areaOf(at.view.page)[1] + 12, at.y)));
     }
-    const strip = writing && state.stripOn;
+    const strip = writing && state.stripOn && !layout.board;
     if (strip && !this.strip) {
       this.strip = new StripView(this.root, this.host);
       this.laySize();
@@ -564,6 +592,7 @@ export class Surface {
     if (next !== view.placed) {
       const had = view.placed;
       view.placed = next;
+      if (view.page.board && this.hasGrown(view, had)) this.lay();
       view.index.update(next);
       view.standing = null;
       this.retyped.add(view);
@@ -586,6 +615,17 @@ export class Surface {
       if (was.length || view.unheard.length) view.tiles.invalidate();
       if (before?.mode !== state.mode && this.replay.position !== null) view.tiles.invalidate();
     }
+  }
+
+  /** True where what lies on a board reaches beyond what is shown of it. */
+  private hasGrown(view: PageView, had: readonly Placed[]): boolean {
+    const { placed } = view;
+    const isNext = placed.length === had.length + 1 && placed[placed.length - 2] === had[had.length - 1];
+    const [l, t, r, b] = extentOf(view.page);
+    const around = isNext ? unionBox(view.around ?? coveredBy(placed[placed.length - 1]), coveredBy(placed[placed.length - 1])) : placed.length ? placed.map(coveredBy).reduce(unionBox) : null;
+    if (!around || (around[0] >= l && around[1] >= t && around[2] <= r && around[3] <= b)) return false;
+    view.around = around;
+    return true;
   }
 
   /** Headings are seen where they stand: a double rule beside their ink, the deeper the shorter. */
@@ -646,7 +686,7 @@ export class Surface {
     const { clientWidth, clientHeight } = this.root;
     if (!clientWidth || !clientHeight) return;
     // The place at the top of the view in mm of sheet, to return to after a change of scale.
-    const keep = this.scroller.scrollTop / this.layout.scale;
+    const keep = this.layout.board ? 0 : this.scroller.scrollTop / this.layout.scale;
     this.laySize();
     this.lay();
     if (keep) this.scroller.scrollTop = keep * this.layout.scale;
@@ -695,12 +735,16 @@ export class Surface {
   private pan(dx: number, dy: number): void {
     this.replay.letGo();
     if (this.zoom.pan(dx, dy)) return;
-    if (this.layout.sideways && this.scroller.scrollWidth <= this.scroller.clientWidth + 1) this.turner.swipe(dx, dy);
+    this.layout.goFurther(-dx, -dy);
+    if (this.layout.sideways && !this.layout.board && this.scroller.scrollWidth <= this.scroller.clientWidth + 1) this.turner.swipe(dx, dy);
     this.scroller.scrollBy(-dx, -dy);
   }
 
   private wheel = (e: WheelEvent): void => {
-    if (!e.ctrlKey) return this.replay.letGo();
+    if (!e.ctrlKey) {
+      this.layout.goFurther(e.deltaX, e.deltaY);
+      return this.replay.letGo();
+    }
     e.preventDefault();
     if (this.state?.zoomLocked) return;
     const box = this.root.getBoundingClientRect();
@@ -710,8 +754,9 @@ export class Surface {
   /** Another page is open: it comes in from its side, where motion is welcome. */
   private turned(by: 1 | -1, pagesEl: HTMLElement): void {
     this.replay.letGo();
-    this.lay();
-    this.scroller.scrollTop = 0;
+    this.zoom.settle();
+    this.layout.turnTo(this.turner.index);
+    if (!this.layout.board) this.scroller.scrollTop = 0;
     this.request();
     if (!matchMedia('(prefers-reduced-motion: reduce)').matches) pagesEl.animate([{ transform: `translateX(${by * 60}px)`, opacity: 0.3 }, { transform: 'none', opacity: 1 }], { duration: 160, easing: 'ease-out' });
   }
@@ -721,12 +766,13 @@ export class Surface {
     if (this.layout.openPage(index)) this.request();
     const view = this.layout.pages[index];
     this.replay.letGo();
-    if (view) this.scroller.scrollTop = view.y - BETWEEN_PX;
+    if (view && !view.page.board) this.scroller.scrollTop = view.y - BETWEEN_PX;
   }
 
   private painted(done: boolean): void {
     const page = this.middle()?.page;
     if (page && page !== this.pageTold) this.events.paged((this.pageTold = page));
+    this.map.show(this.layout.board);
     this.replay.draw();
     // For whoever looks from outside: parts of printed pages that are to come finer.
     const due = this.leaves?.due ?? 0;
@@ -743,7 +789,7 @@ export class Surface {
     this.retyped.clear();
     if (!this.marginStale || this.wet.active) return;
     this.marginStale = false;
-    fillMargin(this.margin, this.layout.pages, this.state!, this.layout.scale, (ms) => this.replay.lastBy(ms));
+    fillMargin(this.margin, this.layout, this.state!, (ms) => this.replay.lastBy(ms));
     this.margin.mark(this.state!.mode === 'listen' ? this.replay.position : null);
   }
 
@@ -822,7 +868,7 @@ export class Surface {
     // Readable at least, and no larger than four times what fills the width.
     const fit = this.zoom.shown;
     const wanted = ((layout.width - MARGIN_PX - 16) / Math.max(20, right - left + 2 * BESIDE_MM)) / PX_PER_MM;
-    this.zoom.to(Math.min(4 * fit, Math.max(1.5 * fit, wanted)), at.x, at.y);
+    this.zoom.to(layout.board ? Math.max(1.5 * fit, Math.min(READABLE, wanted)) : Math.min(4 * fit, Math.max(1.5 * fit, wanted)), at.x, at.y);
     layout.toLeft(hit.view, left - BESIDE_MM);
   }
 
@@ -847,6 +893,7 @@ export class Surface {
 
   private begin(at: Contact, erase: boolean): void {
     this.zoom.settle();
+    this.frames.flingOn(0, 0);
     const { layout, state } = this;
     const hit = layout.pageAt(at, false);
     if (!hit || !state || layout.inMargin(at.x) || state.tool === 'pan') return;
@@ -895,7 +942,9 @@ export class Surface {
 
   private placeAt(x: number, y: number): { page: string; x: number; y: number } | null {
     const at = this.layout.pageAt({ x, y }, true);
-    return at && { page: at.view.page.id, x: Math.min(at.view.page.w, Math.max(0, at.x)), y: Math.min(at.view.page.h, Math.max(0, at.y)) };
+    if (!at) return null;
+    const [l, t, r, b] = extentOf(at.view.page);
+    return { page: at.view.page.id, x: Math.min(r, Math.max(l, at.x)), y: Math.min(b, Math.max(t, at.y)) };
   }
 
   /** Brings a place of a page into sight. */

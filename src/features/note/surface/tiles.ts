@@ -3,6 +3,7 @@ import type { InkIndex } from '../../../core/ink/inkIndex';
 import { boxesMeet, growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, liesOnTop, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
+import { extentOf } from '../../../core/note/board';
 import type { Page } from '../../../core/note/schema';
 import { lookOf } from '../../../platform/drawing/pageLook';
 import type { BackdropSource } from '../../../platform/drawing/leaves';
@@ -17,6 +18,7 @@ import { movesHere } from './movingPictures';
 const TILE = 384;
 /** A tile is drawn in bands of this height, CSS px, so that a frame can stop in between. */
 const BAND = 96;
+const [BAND_LEAST, BAND_STROKES] = [6, 400] as const;
 /** Ink reaches at most so far beyond its points, mm. */
 const REACH_MM = 4;
 
@@ -51,9 +53,14 @@ interface Tile {
   readonly canvas: HTMLCanvasElement;
   readonly ctx: CanvasRenderingContext2D;
   readonly box: Box;
+  /** It ends where the page does. */
+  readonly cut: boolean;
   /** What is to be drawn anew, mm; null when nothing. */
   dirty: Box | null;
 }
+
+/** The same board, larger. */
+const isGrown = (a: Page, b: Page): boolean => a.id === b.id && a.board !== undefined && b.board !== undefined && a.paper === b.paper;
 
 /** What moves is shown below: its place is left free. */
 const FREE: Backdrop = { draw: () => undefined };
@@ -77,7 +84,9 @@ export class PageTiles {
     if (scale === this.scale && dpr === this.dpr && page === this.page) return;
     const samePage = page === this.page;
     if (page.backdrop !== this.page.backdrop && (page.backdrop?.content !== this.page.backdrop?.content || page.backdrop?.leaf !== this.page.backdrop?.leaf)) this.shared.backdrops.letGo(this);
+    const hasGrown = !samePage && scale === this.scale && dpr === this.dpr && isGrown(this.page, page);
     [this.scale, this.dpr, this.page] = [scale, dpr, page];
+    if (hasGrown) return this.keepWhole();
     const drawn = [...this.tiles.values()].filter((t) => t.canvas.isConnected || this.remove(t));
     this.tiles.clear();
     // Tiles of a scale that never got drawn whole give way to those from before it.
@@ -86,6 +95,15 @@ export class PageTiles {
       this.old = drawn;
     } else drawn.forEach(this.remove);
     for (const { canvas, box } of this.old) this.put(canvas, box);
+  }
+
+  /** Of a board that grew only what ended at its edges is drawn anew. */
+  private keepWhole(): void {
+    for (const [key, tile] of this.tiles) {
+      if (!tile.cut) continue;
+      this.remove(tile);
+      this.tiles.delete(key);
+    }
   }
 
   /** A canvas gives its room back; always false. */
@@ -115,13 +133,14 @@ export class PageTiles {
       this.tiles.delete(key);
     }
     const wanted: Tile[] = [];
-    const [c0, c1] = [Math.max(0, Math.floor(view[0] / step)), Math.min(Math.ceil(this.page.w / step), Math.ceil(view[2] / step))];
-    const [r0, r1] = [Math.max(0, Math.floor(view[1] / step)), Math.min(Math.ceil(this.page.h / step), Math.ceil(view[3] / step))];
+    const [l, t, right, foot] = extentOf(this.page);
+    const [c0, c1] = [Math.floor(Math.max(l, view[0]) / step), Math.ceil(Math.min(right, view[2]) / step)];
+    const [r0, r1] = [Math.floor(Math.max(t, view[1]) / step), Math.ceil(Math.min(foot, view[3]) / step)];
     for (let r = r0; r < r1; r++) {
       for (let c = c0; c < c1; c++) {
         const key = `${c},${r}`;
         let tile = this.tiles.get(key);
-        if (!tile) this.tiles.set(key, (tile = this.make(c, r, step)));
+        if (!tile) this.tiles.set(key, (tile = this.make(c, r)));
         if (tile.dirty) wanted.push(tile);
       }
     }
@@ -140,26 +159,30 @@ export class PageTiles {
     return true;
   }
 
-  private make(c: number, r: number, step: number): Tile {
+  private make(c: number, r: number): Tile {
     const canvas = document.createElement('canvas');
-    const [x, y] = [c * TILE, r * TILE];
-    const w = Math.min(TILE, Math.ceil(this.page.w * this.scale) - x);
-    const h = Math.min(TILE, Math.ceil(this.page.h * this.scale) - y);
+    const [left, top, right, foot] = extentOf(this.page);
+    // A tile of a board can begin before the board does.
+    const [x, y] = [Math.max(c * TILE, Math.floor(left * this.scale)), Math.max(r * TILE, Math.floor(top * this.scale))];
+    const w = Math.min((c + 1) * TILE, Math.ceil(right * this.scale)) - x;
+    const h = Math.min((r + 1) * TILE, Math.ceil(foot * this.scale)) - y;
     canvas.width = Math.round(w * this.dpr);
     canvas.height = Math.round(h * this.dpr);
     this.shared.room.occupy(bytesOfPixels(canvas.width, canvas.height));
-    const box: Box = [c * step, r * step, c * step + w / this.scale, r * step + h / this.scale];
+    const box: Box = [x / this.scale, y / this.scale, (x + w) / this.scale, (y + h) / this.scale];
     this.put(canvas, box);
     const ctx = canvas.getContext('2d')!;
     const k = this.scale * this.dpr;
     ctx.setTransform(k, 0, 0, k, -box[0] * k, -box[1] * k);
-    return { canvas, ctx, box, dirty: box };
+    return { canvas, ctx, box, cut: w < TILE || h < TILE, dirty: box };
   }
 
   /** Draws the uppermost band of what is out of date; gives the number of strokes in it. */
   private paintBand(tile: Tile, index: InkIndex, look: Look): number {
     const [l, t, r, b] = tile.dirty!;
-    const foot = t + BAND / this.scale;
+    let foot = t + BAND / this.scale;
+    // Where much lies close together, as on a board seen as a whole, a band is lower.
+    for (let high = BAND; high > BAND_LEAST && index.inBox([l, t, r, foot]).length > BAND_STROKES; foot = t + high / this.scale) high /= 2;
     // A rest too thin to be worth a turn of its own goes along.
     if (b - foot < BAND / this.scale / 3) return this.paint(tile, index, look);
     tile.dirty = [l, t, r, foot];

@@ -6,7 +6,6 @@ import { PX_PER_MM } from '../../../core/ink/ruler';
 import type { Layout } from './layout';
 
 /** Share of true size (96 px to the inch). */
-const MIN_ZOOM = 0.25;
 const MAX_ZOOM = 10;
 /** Fingers or wheel that rest so long have done zooming, ms. */
 const REST_MS = 130;
@@ -25,8 +24,6 @@ interface Scaling {
   readonly y: number;
 }
 
-const within = (zoom: number): number => Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, zoom));
-
 export class Zoom {
   private scaling: Scaling | null = null;
   private rest: ReturnType<typeof setTimeout> | undefined;
@@ -41,6 +38,10 @@ export class Zoom {
     private readonly request: () => void,
   ) {}
 
+  private within(zoom: number): number {
+    return Math.min(MAX_ZOOM, Math.max(this.layout.least, zoom));
+  }
+
   /** Share of true size that is in sight. */
   get shown(): number {
     return this.scaling?.zoom ?? this.layout.scale / PX_PER_MM;
@@ -49,9 +50,10 @@ export class Zoom {
   /** `zoom`: share of true size, or null to fill the width; x, y: the place of the view that stays, px. */
   to(zoom: number | null, x = this.layout.width / 2, y = this.layout.height / 2): void {
     this.settle();
-    const next = zoom === null ? null : within(zoom);
+    const next = zoom === null ? null : this.within(zoom);
     if (next === this.layout.zoom) return;
     this.layout.relay(next, this.scroller.scrollLeft + x - this.layout.inset, this.scroller.scrollTop + y, x, y);
+    if (next === null) this.layout.toMiddle();
     this.request();
     this.tell();
   }
@@ -61,7 +63,7 @@ export class Zoom {
     const { layout, scroller } = this;
     const before = this.scaling ?? { f: 1, tx: 0, ty: 0, left: scroller.scrollLeft, top: scroller.scrollTop };
     const { left, top } = before;
-    const zoom = within(this.shown * factor);
+    const zoom = this.within(this.shown * factor);
     const f = (zoom * PX_PER_MM) / layout.scale;
     const [sx, sy] = [left + x - layout.inset, top + y];
     this.scaling = { zoom, f, left, top, x, y, tx: sx - ((sx - before.tx) / before.f) * f, ty: sy - ((sy - before.ty) / before.f) * f };

@@ -52,8 +52,9 @@ export const filmExporter: Exporter<Options> = {
     const [w, h] = SIZES[size];
     let contents: Promise<Awaited<ReturnType<typeof what.contents>>> | null = null;
     const content = async (hash: string) => (await (contents ??= what.contents())).contents.get(hash) ?? null;
+    const shown = shownOf({ ...what, chosen: [], pages: header.pages }, { second });
     const blob = await filmFrom(
-      { title: header.title || 'Note', date: header.made, pages: header.pages, ink: Object.fromEntries(shownOf({ ...what, chosen: [], pages: header.pages }, second).map(({ page, placed }) => [page.id, placed])), timeline, kept, speed: Number(speed), as, w, h, view, desk: PRINT },
+      { title: header.title || 'Note', date: header.made, pages: shown.map(({ page }) => page), ink: Object.fromEntries(shown.map(({ page, placed }) => [page.id, placed])), timeline, kept, speed: Number(speed), as, w, h, view, desk: PRINT },
       {
         async backdrop(id, k) {
           const page = header.pages.find((p) => p.id === id);

@@ -5,6 +5,7 @@ import type { PdfBook, PdfPicture, PdfSheet, SetText } from '../../../core/forma
 import { namesOf, tagsOf } from '../../../core/formats/named';
 import { inkColor } from '../../../core/ink/inks';
 import { faceName, fontFiles as filesOfFace } from '../../../core/text/faces';
+import { boxesMeet, type Box } from '../../../core/ink/stroke';
 import { lettersIn, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { timedLines } from '../../../core/review/timedLines';
@@ -12,9 +13,9 @@ import { MARK_WORDS } from '../../../core/review/markWords';
 import { toTimeline } from '../../../core/time/timeline';
 import { blobOfCanvas } from '../../drawing/partPicture';
 import { pdfOf } from '../handing';
-import { ownFile, pictureType, shownOf } from './shared';
+import { boards, boardsOf, ownFile, pictureType, shownOf, type Shown } from './shared';
 
-const options = z.object({ paper: z.boolean().default(true), times: z.boolean().default(false), marks: z.boolean().default(false), second: z.boolean().default(true), links: z.boolean().default(false) });
+const options = z.object({ boards, paper: z.boolean().default(true), times: z.boolean().default(false), marks: z.boolean().default(false), second: z.boolean().default(true), links: z.boolean().default(false) });
 type Options = z.infer<typeof options>;
 
 /** Height of the letters of times and marks, and how far from the edge they stand, mm. */
@@ -50,7 +51,7 @@ async function facesUsed(shown: readonly { readonly placed: readonly Placed[] }[
 const fontFiles = async (): Promise<Uint8Array[]> => Promise.all(FONTS.map(async (f) => new Uint8Array(await (await ownFile(f)).arrayBuffer())));
 
 /** What is set on a page besides its ink: times and marks at its edge, and the words of texts that were pasted. */
-async function setOn(what: Leaving, page: Leaving['pages'][number], placed: readonly Placed[], chosen: Options): Promise<Pick<PdfSheet, 'texts' | 'links'>> {
+async function setOn(what: Leaving, { page, placed, of, at }: Shown, chosen: Options): Promise<Pick<PdfSheet, 'texts' | 'links'>> {
   const texts: SetText[] = [];
   const links: { box: PdfSheet['links'][number]['box']; url: string }[] = [];
   for (const it of placed) {
@@ -62,7 +63,11 @@ async function setOn(what: Leaving, page: Leaving['pages'][number], placed: read
   const { header } = what.note;
   for (const { placed: ids, url } of header.origins ?? []) for (const it of placed) if (url && ids.includes(it.id)) links.push({ box: it.box, url });
   if (!chosen.times && !chosen.marks && !chosen.links) return { texts, links };
-  const lines = timedLines(what.note, page, await what.words(page));
+  const [dx, dy] = of.board ? [at[0], at[1]] : [0, 0];
+  // Of a board in sheets those that stand on this one.
+  const lines = timedLines(what.note, of, await what.words(of))
+    .filter(({ box }) => !of.board || boxesMeet(box, at))
+    .map((line) => ({ ...line, box: [line.box[0] - dx, line.box[1] - dy, line.box[2] - dx, line.box[3] - dy] as Box }));
   if (chosen.times) for (const { box, heard } of lines) if (heard) texts.push({ text: heard.text, x: EDGE_MM, y: (box[1] + box[3]) / 2 + SMALL_MM / 2, size: SMALL_MM, color: PRINT });
   // The replay page lies beside it, under the name it is handed on by.
   if (chosen.links) for (const { box, heard } of lines) if (heard) links.push({ box, url: `${encodeURIComponent(plainName(header.title))}.html#t=${(heard.ms / 1000).toFixed(1)}` });
@@ -70,7 +75,7 @@ async function setOn(what: Leaving, page: Leaving['pages'][number], placed: read
     for (const mark of header.marks ?? []) {
       const ms = toTimeline(header.timeline, mark);
       const line = ms === null ? undefined : lines.filter(({ heard }) => heard && heard.ms <= ms + 3000).sort((a, b) => b.heard!.ms - a.heard!.ms)[0];
-      if (!line || !isHere(what, page, ms!)) continue;
+      if (!line || !isHere(what, of, ms!)) continue;
       const text = `${MARK_WORDS[mark.kind]}${mark.text ? `: ${mark.text}` : ''}`;
       texts.push({ text, x: Math.max(EDGE_MM, page.w - EDGE_MM - 0.5 * SMALL_MM * text.length), y: line.box[1] + SMALL_MM, size: SMALL_MM, color: inkColor('Red') });
     }
@@ -99,6 +104,7 @@ export const pdfExporter: Exporter<Options> = {
   paged: true,
   options,
   fields: ({ header }) => [
+    ...boardsOf({ header }),
     { key: 'paper', is: 'switch', label: 'With the paper' },
     ...(header.takes.length ? ([{ key: 'times', is: 'switch', label: 'Times beside the lines' }] as const) : []),
     ...(header.marks?.length ? ([{ key: 'marks', is: 'switch', label: 'Marks' }] as const) : []),
@@ -106,7 +112,7 @@ export const pdfExporter: Exporter<Options> = {
   ],
   async write(what, chosen, work) {
     const { header } = what.note;
-    const shown = shownOf({ ...what, chosen: [] }, chosen.second);
+    const shown = shownOf({ ...what, chosen: [] }, chosen);
     const { contents } = await what.contents();
     const pictures = new Map<string, PdfPicture>();
     const files = new Map<string, { bytes: Uint8Array; password: string | null }>();
@@ -121,9 +127,9 @@ export const pdfExporter: Exporter<Options> = {
       }
     }
     const sheets: PdfSheet[] = [];
-    for (const { page, placed } of shown) {
+    for (const it of shown) {
       work.signal.throwIfAborted();
-      sheets.push({ page, placed, ...(await setOn(what, page, placed, chosen)) });
+      sheets.push({ page: it.page, placed: it.placed, ...(await setOn(what, it, chosen)) });
     }
     const book: PdfBook = {
       title: header.title || 'Note',
@@ -131,7 +137,11 @@ export const pdfExporter: Exporter<Options> = {
       made: header.made,
       changed: header.changed,
       sheets,
-      outline: namesOf(what.note, shown.map(({ page }) => page)).map(({ title, level, page, y }) => ({ title, level, sheet: page, y })),
+      outline: namesOf(what.note, what.pages).map(({ title, level, page, y }) => {
+        const { id } = what.pages[page];
+        const sheet = shown.findIndex(({ of, at }) => of.id === id && (!of.board || (y >= at[1] && y < at[3])));
+        return { title, level, sheet: Math.max(0, sheet), y: y - (shown[sheet]?.of.board ? shown[sheet].at[1] : 0) };
+      }),
       pictures,
       files,
       paper: chosen.paper,

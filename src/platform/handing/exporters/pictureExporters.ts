@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { plainName, type Exporter, type Field, type Handed, type Leaving, type Work } from '../../../core/formats/exporter';
 import { writeSvg } from '../../../core/formats/svg';
 import { blobOfCanvas, LARGEST_PX, paintPart, pictureOfPart } from '../../drawing/partPicture';
-import { dataUrl, numbered, pictureType, shownOf, type Shown } from './shared';
+import { boards, boardsOf, dataUrl, numbered, pictureType, shownOf, type Shown } from './shared';
 
 /** Between pages of a strip, mm. */
 const GAP = 4;
@@ -16,11 +16,11 @@ const LAYOUT: Field = { key: 'as', is: 'choice', label: 'Pages', when: 'pages', 
 const PAPER: Field = { key: 'paper', is: 'switch', label: 'With the paper' };
 const FINENESS: Field = { key: 'dpi', is: 'choice', label: 'Fineness', choices: [{ value: '100', label: 'Screen, 100 dpi' }, { value: '200', label: '200 dpi' }, { value: '300', label: 'Print, 300 dpi' }] };
 
-const raster = z.object({ as: z.enum(['pages', 'strip']).default('pages'), dpi: z.enum(['100', '200', '300']).default('200'), paper: z.boolean().default(true) });
+const raster = z.object({ as: z.enum(['pages', 'strip']).default('pages'), boards, dpi: z.enum(['100', '200', '300']).default('200'), paper: z.boolean().default(true) });
 type Raster = z.infer<typeof raster>;
 
-async function write(what: Leaving, { as, dpi, paper }: Raster, { signal, progress }: Work, type: 'image/png' | 'image/jpeg', extension: string): Promise<Handed[]> {
-  const shown = shownOf(what);
+async function write(what: Leaving, { as, boards: sheets, dpi, paper }: Raster, { signal, progress }: Work, type: 'image/png' | 'image/jpeg', extension: string): Promise<Handed[]> {
+  const shown = shownOf(what, { boards: sheets });
   const name = what.chosen.length ? 'selection' : plainName(what.note.header.title);
   const fine = Number(dpi) / 25.4;
   const sheet = paper || type === 'image/jpeg';
@@ -62,7 +62,7 @@ export const pngExporter: Exporter<Raster> = {
   paged: true,
   parts: true,
   options: raster,
-  fields: () => [LAYOUT, FINENESS, PAPER],
+  fields: (note) => [LAYOUT, ...boardsOf(note), FINENESS, PAPER],
   write: (what, options, work) => write(what, options, work, 'image/png', 'png'),
 };
 
@@ -75,11 +75,11 @@ export const jpegExporter: Exporter<Raster> = {
   paged: true,
   parts: true,
   options: raster,
-  fields: () => [LAYOUT, FINENESS],
+  fields: (note) => [LAYOUT, ...boardsOf(note), FINENESS],
   write: (what, options, work) => write(what, options, work, 'image/jpeg', 'jpg'),
 };
 
-const vector = z.object({ as: z.enum(['pages', 'strip']).default('pages'), paper: z.boolean().default(true) });
+const vector = z.object({ as: z.enum(['pages', 'strip']).default('pages'), boards, paper: z.boolean().default(true) });
 type Vector = z.infer<typeof vector>;
 
 export const svgExporter: Exporter<Vector> = {
@@ -91,9 +91,9 @@ export const svgExporter: Exporter<Vector> = {
   paged: true,
   parts: true,
   options: vector,
-  fields: () => [LAYOUT, PAPER],
-  async write(what, { as, paper }, { signal }) {
-    const shown = shownOf(what);
+  fields: (note) => [LAYOUT, ...boardsOf(note), PAPER],
+  async write(what, { as, boards: sheets, paper }, { signal }) {
+    const shown = shownOf(what, { boards: sheets });
     const name = what.chosen.length ? 'selection' : plainName(what.note.header.title);
     const { contents } = await what.contents();
     const pictures = new Map<string, string>();

@@ -45,14 +45,14 @@ export const replayExporter: Exporter<Options> = {
     const { note } = what;
     const { header } = note;
     const { timeline } = header;
-    const shown = shownOf({ ...what, chosen: [] }, chosen.second);
+    const shown = shownOf({ ...what, chosen: [] }, { second: chosen.second });
     const { contents } = await what.contents();
     const pictures = new Map<string, string>();
     const strokes: ReplayStroke[] = [];
     const words: { page: number; name: string }[] = [];
     const still = new Set<string>();
     const pages: ReplayNote['pages'][number][] = [];
-    for (const [n, { page, placed }] of shown.entries()) {
+    for (const [n, { page, placed, of }] of shown.entries()) {
       work.signal.throwIfAborted();
       for (const it of placed) {
         const bytes = it.kind === 'picture' && !pictures.has(it.content) ? contents.get(it.content) : undefined;
@@ -64,7 +64,7 @@ export const replayExporter: Exporter<Options> = {
       for (const it of hidden) still.add(it.id);
       const filled = placed.flatMap((it): Placed[] => (isStroke(it) && it.fill ? [{ ...it, kind: 'area', fill: it.fill }] : []));
       pages.push({ page, placed: [...filled, ...placed.filter((it) => !isStroke(it) || still.has(it.id))], behind });
-      const grouping = await what.words(page);
+      const grouping = await what.words(of);
       const wordOf = new Map<string, number>();
       const ordered = [...grouping.lines.flatMap((l) => l.words.map((w) => ({ strokes: grouping.words[w].strokes, what: 'Word' }))), ...grouping.drawings.map((d) => ({ strokes: d.strokes, what: 'Drawing' }))];
       const written = placed.filter((it): it is Stroke => isStroke(it) && !still.has(it.id));

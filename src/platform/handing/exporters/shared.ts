@@ -1,26 +1,49 @@
 /** What several exporters need: the ink of a page, a page's own box, bytes as an address. */
-import type { Leaving } from '../../../core/formats/exporter';
+import { z } from 'zod';
+import type { Field, Leaving } from '../../../core/formats/exporter';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, inSight, type Placed } from '../../../core/note/kinds/kinds';
+import { cutFrom, extentOf, sheetsOf, wholePage } from '../../../core/note/board';
+import { SIZES } from '../../../core/note/paper';
 import type { Page } from '../../../core/note/schema';
 import { spansOnTimeline } from '../../../core/time/onTimeline';
 
 /** Air around what was chosen, mm. */
 const AIR_MM = 2;
 
+/** A page as it is handed on: a board is cut into one sheet or several, and what lies on them is counted from their own corners. */
 export interface Shown {
   readonly page: Page;
   readonly placed: readonly Placed[];
+  /** What of it is shown. */
   readonly part: Box;
+  /** The page of the note, and where the sheet lies on it. */
+  readonly of: Page;
+  readonly at: Box;
 }
 
+/** How boards are handed on, where a note has some. */
+export const BOARDS: Field = { key: 'boards', is: 'choice', label: 'Boards', choices: [{ value: 'whole', label: 'One large page' }, { value: 'A4', label: 'Sheets of A4' }, { value: 'US Letter', label: 'Sheets of US Letter' }] };
+export const boards = z.enum(['whole', 'A4', 'US Letter']).default('whole');
+export const boardsOf = ({ header }: Pick<Leaving['note'], 'header'>): readonly Field[] => (header.pages.some((p) => p.board) ? [BOARDS] : []);
+
 /** What is drawn: what was chosen on a page, or the pages. `second`: with what was written while listening. @throws Error when there is nothing */
-export function shownOf({ note, chosen, pages }: Leaving, second = true): Shown[] {
+export function shownOf({ note, chosen, pages }: Leaving, { second = true, boards: as = 'whole' }: { readonly second?: boolean; readonly boards?: z.infer<typeof boards> } = {}): Shown[] {
   const wanted = (list: readonly Placed[]) => (second ? inSight(list) : inSight(list).filter((it) => !it.second));
-  if (!chosen.length) return pages.map((page) => ({ page, placed: wanted(note.ink[page.id] ?? []), part: [0, 0, page.w, page.h] }));
-  const page = note.header.pages.find((p) => p.id === chosen[0].page);
-  if (!page) throw new Error('nothing is selected');
-  return [{ page, placed: chosen, part: growBox(chosen.map(coveredBy).reduce(unionBox), AIR_MM) }];
+  const size = SIZES.get(as);
+  if (!chosen.length) {
+    return pages.flatMap((of) => {
+      const placed = wanted(note.ink[of.id] ?? []);
+      const cuts = size ? sheetsOf(of, placed, size) : [wholePage(of, placed)];
+      return cuts.map(({ page, placed: here, part }): Shown => ({ page, placed: here, part: [0, 0, page.w, page.h], of, at: part }));
+    });
+  }
+  const of = note.header.pages.find((p) => p.id === chosen[0].page);
+  if (!of) throw new Error('nothing is selected');
+  const box = growBox(chosen.map(coveredBy).reduce(unionBox), AIR_MM);
+  if (!of.board) return [{ page: of, placed: chosen, part: box, of, at: extentOf(of) }];
+  const { page, placed } = cutFrom(of, chosen, box);
+  return [{ page, placed, part: [0, 0, page.w, page.h], of, at: box }];
 }
 
 /** Bytes as an address that carries them. */

@@ -106,7 +106,7 @@ export class TableView {
     const isOther = place !== this.place;
     const isSame = !isOther && table === this.table && this.view === view;
     [this.view, this.table, this.place] = [view, table, place];
-    if (this.el.parentElement !== view.el) view.el.append(this.el);
+    if (this.el.parentElement !== view.ground) view.ground.append(this.el);
     const cell = table.cells[cells.from.r]?.[cells.from.c];
     const text = cell?.sum ? shownText(table, cells.from.r, cells.from.c) : (cell?.text ?? '');
     field.readOnly = cell?.sum !== undefined;
@@ -194,7 +194,7 @@ export class TableView {
     button.setPointerCapture(e.pointerId);
     const { xs, ys } = laidTable(table);
     const own = (m: PointerEvent): number => {
-      const box = view.el.getBoundingClientRect();
+      const box = view.ground.getBoundingClientRect();
       const [u, v] = within(table.m, (m.clientX - box.left) / host.scale, (m.clientY - box.top) / host.scale);
       return axis === 'row' ? v : u;
     };

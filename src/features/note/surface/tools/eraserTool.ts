@@ -31,7 +31,7 @@ export class EraserTool implements Tool {
     this.at = at;
     this.touched = new Map();
     this.left = new Map();
-    if (this.host.state.eraser.by === 'area') view.el.append(this.ring);
+    if (this.host.state.eraser.by === 'area') view.ground.append(this.ring);
     this.rub(at);
   }
 

@@ -25,7 +25,7 @@ export class LassoTool implements Tool {
     this.loop = [[at.x, at.y]];
     this.length = 0;
     this.path.setAttribute('d', '');
-    view.el.append(this.line);
+    view.ground.append(this.line);
   }
 
   move(points: readonly At[]): void {

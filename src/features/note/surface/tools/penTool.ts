@@ -229,7 +229,7 @@ export class PenTool implements Tool {
     // What is written along with sound that came from a file was not written before.
     const along = note.header.takes.some((t) => t.id === stamp?.take && t.brought);
     const stroke: Stroke = { ...this.strokeOf(points, newId()), stamp, ...extras, ...(isSecond && !along ? { second: true } : {}) };
-    const grows = host.isLast(view) && stroke.box[3] > view.page.h - NEAR_END_MM;
+    const grows = !view.page.board && host.isLast(view) && stroke.box[3] > view.page.h - NEAR_END_MM;
     events.change({ put: [stroke], ...(grows ? addPages(note, note.header.pages.length, [newPage(newId(), view.page)]) : {}) });
     // The page has drawn it by now, in the same turn, so nothing flickers.
     this.cancel();

@@ -17,7 +17,7 @@ export class RoomTool implements Tool {
     this.view = view;
     this.y = at.y;
     this.lines = 0;
-    view.el.append(this.band);
+    view.ground.append(this.band);
     this.show(at.x);
   }
 

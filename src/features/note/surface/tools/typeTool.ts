@@ -21,7 +21,7 @@ export class TypeTool implements Tool {
     const { view, from, to, el } = this;
     if (!view || !from) return;
     const k = this.host.scale;
-    if (!el.isConnected) view.el.append(el);
+    if (!el.isConnected) view.ground.append(el);
     Object.assign(el.style, { left: `${Math.min(from.x, to.x) * k}px`, top: `${Math.min(from.y, to.y) * k}px`, width: `${Math.abs(to.x - from.x) * k}px`, height: `${Math.abs(to.y - from.y) * k}px` });
   }
 

@@ -19,7 +19,7 @@ export class TypedLayer {
     if (!shown) {
       const el = document.createElement('div');
       el.className = 'typed-lines';
-      view.el.append(el);
+      view.ground.append(el);
       this.by.set(view, (shown = { el, typed: [], scale: 0 }));
     }
     if (shown.scale === scale && shown.typed.length === typed.length && shown.typed.every((it, i) => it === typed[i])) return;

@@ -5,7 +5,8 @@ import { slipAt, type Placed } from '../../../../core/note/kinds/kinds';
 import { textPlace } from '../../../../core/note/kinds/slip';
 import { boxOfLine, caretOn, linesOf, type Typed } from '../../../../core/note/kinds/typed';
 import { labelOf, labelPlace, shapeAt } from '../../../../core/note/labels';
-import { linesToWriteOn } from '../../../../core/note/paper';
+import { BOARD_LINE, linesToWriteOn } from '../../../../core/note/paper';
+import { extentOf } from '../../../../core/note/board';
 import { MM_PER_PT } from '../../../../core/text/faces';
 import { flowFrom, type Draft, type Place } from '../../../../core/text/flow';
 import type { Box } from '../../../../core/ink/stroke';
@@ -83,7 +84,8 @@ export class TypingView {
     this.close();
     const { look } = host.typing;
     const pitch = 1.4 * look.size * MM_PER_PT;
-    const place: Place = { flow: newId(), page: view.page.id, m: [1, 0, 0, 1, Math.max(1, x), Math.max(0, y)], width: Math.max(2 * pitch, Math.min(width, view.page.w - x - 1)), pitch };
+    const [l, t, r] = extentOf(view.page);
+    const place: Place = { flow: newId(), page: view.page.id, m: [1, 0, 0, 1, Math.max(l + 1, x), Math.max(t, y)], width: Math.max(2 * pitch, Math.min(width, r - x - 1)), pitch };
     this.readable(view, place.m[4] - 3);
     this.put(view, place, null);
   }
@@ -104,7 +106,7 @@ export class TypingView {
       return this.put(view, place, { line: last.id, index: last.text.length }, last.box);
     }
     const left = view.placed.length ? Math.min(...view.placed.map((it) => it.box[0])) : START_MM;
-    this.at(view, Math.max(4, left), Math.min(view.page.h - 12, (lowest?.box[3] ?? START_MM) + 2));
+    this.at(view, Math.max(extentOf(view.page)[0] + 4, left), Math.min(extentOf(view.page)[3] - 12, (lowest?.box[3] ?? START_MM) + 2));
   }
 
   /** The editor over the lines from a place on, with the caret in one of them. */
@@ -112,7 +114,7 @@ export class TypingView {
     const { host } = this;
     const { typing } = host;
     const lines = at ? flowFrom(view.placed, place) : [];
-    const editor = new TypingEditor(view.el, place, lines, typing, host.scale, {
+    const editor = new TypingEditor(view.ground, place, lines, typing, host.scale, {
       typed: (p, drafts, time) => {
         this.resting.pressed();
         return host.typed(p, drafts, time);
@@ -198,8 +200,8 @@ function newPlace(view: PageView, x: number, y: number, { look }: Typing): Place
   const ruling = linesToWriteOn(page, x);
   const size = look.size * MM_PER_PT;
   const pitch = ruling && ruling.spacing >= size ? ruling.spacing : 1.4 * size;
-  const foot = ruling ? ruling.top + Math.max(0, Math.ceil((y - ruling.top) / ruling.spacing)) * ruling.spacing : y + size / 2;
+  const foot = ruling ? ruling.top + Math.max(page.board ? -Infinity : 0, Math.ceil((y - ruling.top) / ruling.spacing)) * ruling.spacing : y + size / 2;
   const begins = [...(view.wordsFrom?.grouping.lines.map((l) => l.box[0]) ?? []), ...view.placed.flatMap((it) => (it.kind === 'typed' ? [it.m[4]] : []))].filter((l) => Math.abs(l - x) < FLUSH_MM);
-  const left = Math.max(4, begins.length ? Math.min(...begins) : x);
-  return { flow: newId(), page: page.id, m: [1, 0, 0, 1, left, foot - pitch], width: Math.max(LEAST_MM, (ruling?.right ?? page.w - RIGHT_MM) - left), pitch };
+  const left = Math.max(extentOf(page)[0] + 4, begins.length ? Math.min(...begins) : x);
+  return { flow: newId(), page: page.id, m: [1, 0, 0, 1, left, foot - pitch], width: Math.max(LEAST_MM, (ruling?.right ?? (page.board ? x + BOARD_LINE : page.w - RIGHT_MM)) - left), pitch };
 }
