@@ -1,6 +1,6 @@
 /**
  * Measures what must be fast, beside what a plain way of doing it costs in the same run: `npm run bench`; parts of it alone by their
- * names, as in `npm run bench -- core library`: core, hand, phone, wide, sound, library, bring, film, eight, typing, things.
+ * names, as in `npm run bench -- core library`: core, hand, phone, wide, sound, library, bring, film, eight, typing, things, board.
  * Figures depend on the machine; the ratios and the goals are what counts. Ends with 1 when a goal is missed.
  */
 import { execFileSync } from 'node:child_process';
@@ -24,13 +24,14 @@ import { eightHours, growth } from './growthBrowser';
 import { handingInBrowser } from './handingBrowser';
 import { handing } from './handingCore';
 import { layLibrary, library } from './libraryBrowser';
+import { board } from './boardBrowser';
 import { things } from './thingsBrowser';
 import { typing } from './typingBrowser';
 import { hearing, replaying } from './replayBrowser';
 import { atMost, clearCosts, costsOf, demo, firstTake, heardRecord, inject, layDown, longNote, missed, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
 
 const asked = process.argv.slice(2);
-const wanted = (part: 'core' | 'hand' | 'phone' | 'wide' | 'sound' | 'library' | 'bring' | 'film' | 'eight' | 'typing' | 'things'): boolean => asked.length === 0 || asked.includes(part);
+const wanted = (part: 'core' | 'hand' | 'phone' | 'wide' | 'sound' | 'library' | 'bring' | 'film' | 'eight' | 'typing' | 'things' | 'board'): boolean => asked.length === 0 || asked.includes(part);
 
 function core(): void {
   console.log('-- core, in Node');
@@ -93,6 +94,7 @@ async function main(): Promise<void> {
   if (wanted('library')) await years(setting);
   if (wanted('typing')) await typing(server.url);
   if (wanted('things')) await things(server.url);
+  if (wanted('board')) await board(server.url);
   if (wanted('bring')) await bringing(server.url);
   if (wanted('film')) await handingInBrowser(server.url, sound);
   if (wanted('eight')) await eightHours(server.url, sound);

@@ -99,12 +99,13 @@ export class Layout {
   lay(): void {
     const pages = this.state?.note.header.pages;
     if (!pages || !this.width) return;
-    const corner = this.board ? this.cornerOf(this.board) : null;
     const before = this.board;
     this.turner.show(this.state!.sideways || (this.sideways && pages.length > 1), pages.length);
     const open = this.sideways ? pages[this.turner.index] : null;
+    const hasGrown = open?.board !== undefined && before?.page.id === open.id && before.page !== this.widened(open);
+    const corner = hasGrown ? this.cornerOf(before) : null;
     // A board that grows while one writes on it does not change its size in sight.
-    if (open?.board && before?.page.id === open.id && before.page !== this.widened(open) && this.zoom === null) this.zoom = this.scale / PX_PER_MM;
+    if (hasGrown && this.zoom === null) this.zoom = this.scale / PX_PER_MM;
     this.scale = this.zoom === null ? this.fitScale() : this.zoom * PX_PER_MM;
     const widest = open ? this.widened(open).w : Math.max(...pages.map((p) => p.w));
     const old = new Map(this.pages.map((v) => [v.page.id, v]));
@@ -135,7 +136,7 @@ export class Layout {
     }
     Object.assign(this.pagesEl.style, { width: `${inner}px`, height: `${open?.board ? y : y + this.height * 0.35}px` });
     // What is in sight of a board stays where it is when it grows to the left or up.
-    if (corner && this.board?.page.id === before?.page.id) {
+    if (corner) {
       const now = this.cornerOf(this.board!);
       this.scroller.scrollLeft += Math.round(now.x - corner.x);
       this.scroller.scrollTop += Math.round(now.y - corner.y);
@@ -147,14 +148,16 @@ export class Layout {
   goFurther(dx: number, dy: number): void {
     const { board, scroller } = this;
     if (!board) return;
-    const near = FURTHER_MM * 0.4 * this.scale;
+    // In steps of half the view: each has the board laid out anew.
+    const further = Math.max(FURTHER_MM, (0.5 * Math.max(this.width, this.height)) / this.scale);
+    const near = 0.4 * FURTHER_MM * this.scale;
     const { scrollLeft, scrollTop, scrollWidth, scrollHeight, clientWidth, clientHeight } = scroller;
     const [l, t, r, b] = extentOf(board.page);
     const to: Box = [
-      dx < 0 && scrollLeft + dx < near ? l - FURTHER_MM : l,
-      dy < 0 && scrollTop + dy < near ? t - FURTHER_MM : t,
-      dx > 0 && scrollLeft + dx + clientWidth > scrollWidth - near ? r + FURTHER_MM : r,
-      dy > 0 && scrollTop + dy + clientHeight > scrollHeight - near ? b + FURTHER_MM : b,
+      dx < 0 && scrollLeft + dx < near ? l - further : l,
+      dy < 0 && scrollTop + dy < near ? t - further : t,
+      dx > 0 && scrollLeft + dx + clientWidth > scrollWidth - near ? r + further : r,
+      dy > 0 && scrollTop + dy + clientHeight > scrollHeight - near ? b + further : b,
     ];
     // It is written down nowhere: only what is written makes the board larger.
     if (to.every((v, i) => v === [l, t, r, b][i])) return;

@@ -53,8 +53,6 @@ interface Tile {
   readonly canvas: HTMLCanvasElement;
   readonly ctx: CanvasRenderingContext2D;
   readonly box: Box;
-  /** It ends where the page does. */
-  readonly cut: boolean;
   /** What is to be drawn anew, mm; null when nothing. */
   dirty: Box | null;
 }
@@ -100,7 +98,9 @@ export class PageTiles {
   /** Of a board that grew only what ended at its edges is drawn anew. */
   private keepWhole(): void {
     for (const [key, tile] of this.tiles) {
-      if (!tile.cut) continue;
+      const [c, r] = key.split(',').map(Number);
+      const { box } = this.placeOf(c, r);
+      if (box.every((v, i) => v === tile.box[i])) continue;
       this.remove(tile);
       this.tiles.delete(key);
     }
@@ -159,22 +159,26 @@ export class PageTiles {
     return true;
   }
 
+  /** Where a tile lies and how large it is: px, and mm. A tile of a board can begin before the board does. */
+  private placeOf(c: number, r: number): { w: number; h: number; box: Box } {
+    const k = this.scale;
+    const [left, top, right, foot] = extentOf(this.page);
+    const [x, y] = [Math.max(c * TILE, Math.floor(left * k)), Math.max(r * TILE, Math.floor(top * k))];
+    const [w, h] = [Math.min((c + 1) * TILE, Math.ceil(right * k)) - x, Math.min((r + 1) * TILE, Math.ceil(foot * k)) - y];
+    return { w, h, box: [x / k, y / k, (x + w) / k, (y + h) / k] };
+  }
+
   private make(c: number, r: number): Tile {
     const canvas = document.createElement('canvas');
-    const [left, top, right, foot] = extentOf(this.page);
-    // A tile of a board can begin before the board does.
-    const [x, y] = [Math.max(c * TILE, Math.floor(left * this.scale)), Math.max(r * TILE, Math.floor(top * this.scale))];
-    const w = Math.min((c + 1) * TILE, Math.ceil(right * this.scale)) - x;
-    const h = Math.min((r + 1) * TILE, Math.ceil(foot * this.scale)) - y;
+    const { w, h, box } = this.placeOf(c, r);
     canvas.width = Math.round(w * this.dpr);
     canvas.height = Math.round(h * this.dpr);
     this.shared.room.occupy(bytesOfPixels(canvas.width, canvas.height));
-    const box: Box = [x / this.scale, y / this.scale, (x + w) / this.scale, (y + h) / this.scale];
     this.put(canvas, box);
     const ctx = canvas.getContext('2d')!;
     const k = this.scale * this.dpr;
     ctx.setTransform(k, 0, 0, k, -box[0] * k, -box[1] * k);
-    return { canvas, ctx, box, cut: w < TILE || h < TILE, dirty: box };
+    return { canvas, ctx, box, dirty: box };
   }
 
   /** Draws the uppermost band of what is out of date; gives the number of strokes in it. */
