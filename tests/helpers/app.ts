@@ -174,6 +174,9 @@ export function spelledMicrophone(folder: string, seconds: number, rests?: Rests
   return file;
 }
 
+/** From one place of the pen to the next, ms: as often as a screen is drawn twice. */
+const EVERY_MS = 8;
+
 /** A pen with pressure, which Playwright's own mouse lacks. */
 export class Pen {
   private constructor(
@@ -185,21 +188,32 @@ export class Pen {
     return new Pen(await page.context().newCDPSession(page), page);
   }
 
-  private send(type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', x: number, y: number, force: number, button: 'left' | 'right' = 'left') {
-    return this.cdp.send('Input.dispatchMouseEvent', { type, x, y, button, buttons: type === 'mouseReleased' ? 0 : button === 'left' ? 1 : 2, clickCount: 1, pointerType: 'pen', force });
+  private send(type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', x: number, y: number, force: number, button: 'left' | 'right' = 'left', wall?: number) {
+    const timestamp = wall === undefined ? {} : { timestamp: wall / 1000 };
+    return this.cdp.send('Input.dispatchMouseEvent', { type, x, y, button, buttons: type === 'mouseReleased' ? 0 : button === 'left' ? 1 : 2, clickCount: 1, pointerType: 'pen', force, ...timestamp });
+  }
+
+  /** The pen is down: it goes through the points as evenly as a hand does, however late a starved machine hears of it. Gives when it got there, ms since the epoch. */
+  private async along(points: readonly { x: number; y: number }[], force: number, button: 'left' | 'right' = 'left'): Promise<number> {
+    const from = Date.now();
+    await Promise.all(points.map((p, i) => this.send('mouseMoved', p.x, p.y, force, button, from + (i + 1) * EVERY_MS)));
+    const until = from + (points.length + 1) * EVERY_MS;
+    // What is done next comes after it, for the page too.
+    await new Promise((done) => setTimeout(done, Math.max(0, until - Date.now())));
+    return until;
   }
 
   /** A stroke with the side button held. */
   async sideStroke(points: readonly { x: number; y: number }[]): Promise<void> {
     await this.send('mousePressed', points[0].x, points[0].y, 0.5, 'right');
-    for (const p of points.slice(1)) await this.send('mouseMoved', p.x, p.y, 0.5, 'right');
+    await this.along(points.slice(1), 0.5, 'right');
     await this.send('mouseReleased', points[points.length - 1].x, points[points.length - 1].y, 0, 'right');
   }
 
   /** A stroke that is held still at its end until `held` is done. */
   async strokeHeld(points: readonly { x: number; y: number }[], held: () => Promise<void>): Promise<void> {
     await this.send('mousePressed', points[0].x, points[0].y, 0.6);
-    for (const p of points.slice(1)) await this.send('mouseMoved', p.x, p.y, 0.6);
+    await this.along(points.slice(1), 0.6);
     await held();
     await this.send('mouseReleased', points[points.length - 1].x, points[points.length - 1].y, 0);
   }
@@ -207,7 +221,7 @@ export class Pen {
   /** A stroke through points of the view. */
   async stroke(points: readonly { x: number; y: number }[], pressure = 0.6): Promise<void> {
     await this.send('mousePressed', points[0].x, points[0].y, pressure);
-    for (const p of points.slice(1)) await this.send('mouseMoved', p.x, p.y, pressure);
+    await this.along(points.slice(1), pressure);
     const last = points[points.length - 1];
     await this.send('mouseReleased', last.x, last.y, 0);
   }
