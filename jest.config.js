@@ -6,14 +6,14 @@ const core = {
   displayName: 'core',
   testEnvironment: 'node',
   transform: { '\\.m?[jt]sx?$': ['babel-jest', { presets: ['babel-preset-expo'], caller: { name: 'metro', platform: 'web', bundler: 'metro' } }] },
-  transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|hersheytext|fast-xml-parser|@noble/hashes|hash-wasm|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|hersheytext|fast-xml-parser|@noble/hashes|hash-wasm|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics|tinyqueue)/)'],
   testMatch: ['<rootDir>/src/{core,storage,platform,store}/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/src/{ui,features}/**/*.test.ts'],
 };
 const ui = {
   displayName: 'ui',
   moduleNameMapper,
   preset: 'jest-expo',
-  transformIgnorePatterns: ['/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-.*|@expo/.*|react-native-paper|react-native-svg|@react-navigation/.*|rbush|quickselect|mediabunny|idb|@react-native-async-storage/.*|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-.*|@expo/.*|react-native-paper|react-native-svg|@react-navigation/.*|rbush|quickselect|mediabunny|idb|@react-native-async-storage/.*|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics|tinyqueue)/)'],
   testMatch: ['<rootDir>/src/{ui,features}/**/*.test.tsx'],
 };
 // A machine that others load takes its time; that is no error.

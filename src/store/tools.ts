@@ -12,7 +12,7 @@ import { penOf, type Pen } from '../core/ink/pen';
 import { makeRoom, type RoomPage } from '../core/ink/room';
 import { areaBetween, loopAround, pointsAround } from '../core/ink/region';
 import { attach, followers } from '../core/note/anchors';
-import type { Shape } from '../core/ink/shapes/shape';
+import { isOpen, isStraight, type Shape } from '../core/ink/shapes/shape';
 import { boxAround, pointsOf, reshaped, withPoints, type Stroke } from '../core/ink/stroke';
 import { tidy } from '../core/ink/tidy';
 import { move, type Affine } from '../core/ink/transform';
@@ -306,9 +306,9 @@ export const setHeads = (heads: Shape['heads'] | null): Thunk =>
   changeSelected((placed) =>
     strokesOf(placed).flatMap((s) => {
       const { shape } = s;
-      if (!shape || (shape.name !== 'line' && shape.name !== 'arrow' && shape.name !== 'curve')) return [];
+      if (!shape || !isOpen(shape)) return [];
       const { heads: _, ...plain } = shape;
-      const name = shape.name === 'curve' ? 'curve' : heads ? 'arrow' : 'line';
+      const name = !isStraight(shape) ? shape.name : heads ? 'arrow' : 'line';
       return [{ ...s, shape: { ...plain, name, ...(heads ? { heads } : {}) } }];
     }),
   );

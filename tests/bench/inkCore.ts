@@ -4,12 +4,12 @@ import { rubStroke } from '../../src/core/ink/erase';
 import { InkIndex } from '../../src/core/ink/inkIndex';
 import type { Stroke } from '../../src/core/ink/stroke';
 import { cleanShape } from '../../src/core/ink/shapes/recognise';
-import { SHAPE_NAMES, type ShapeName } from '../../src/core/ink/shapes/shape';
+import type { ShapeName } from '../../src/core/ink/shapes/shape';
 import { groupWords } from '../../src/core/ink/words/words';
 import { tidy } from '../../src/core/ink/tidy';
 import { applyEdit, put } from '../../src/core/note/edit';
 import { strokesOf } from '../../src/core/note/kinds/kinds';
-import { drawnShape } from '../helpers/drawnShapes';
+import { DRAWN, drawnShape } from '../helpers/drawnShapes';
 import { atLeast, atMost, longNote, ms, percentile, row, timed } from './kit';
 
 const PER_SHAPE = 250;
@@ -18,11 +18,11 @@ export function shapeTable(): void {
   const table = new Map<ShapeName, Map<string, number>>();
   let [right, all] = [0, 0];
   const times: number[] = [];
-  for (const name of SHAPE_NAMES) {
+  for (const name of DRAWN) {
     const found = new Map<string, number>();
     table.set(name, found);
     for (let i = 0; i < PER_SHAPE; i++) {
-      const points = drawnShape(name, 1000 * SHAPE_NAMES.indexOf(name) + i + 1);
+      const points = drawnShape(name, 1000 * DRAWN.indexOf(name) + i + 1);
       const start = performance.now();
       const got = cleanShape(points, false)?.name ?? 'none';
       times.push(performance.now() - start);
@@ -32,7 +32,7 @@ export function shapeTable(): void {
     }
   }
   row(`shapes told right, of ${all} drawn`, `${((100 * right) / all).toFixed(2)} %, ${ms(percentile(times, 0.5))} each`, '', atLeast(right / all, 0.98, 'at least 98 %'));
-  const names = [...SHAPE_NAMES, 'none'];
+  const names = [...DRAWN, 'none'];
   console.log(`   ${'drawn as'.padEnd(11)}${names.map((n) => n.slice(0, 9).padStart(10)).join('')}`);
   for (const [name, found] of table) console.log(`   ${name.padEnd(11)}${names.map((n) => String(found.get(n) ?? '·').padStart(10)).join('')}`);
 }

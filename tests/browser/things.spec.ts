@@ -414,14 +414,28 @@ test('stickers: one that ships is put down and moved; one of the writer’s own 
   await button(page, 'Close').click();
 });
 
-test('what is typed in a shape is its label: in its middle, moved and deleted with it', async () => {
+test('what is typed in a shape is its label: in its middle, moved and deleted with it; a line bends from shape to shape, and follows', async () => {
   await begin(WIDE);
   await press(page, 'Shapes');
-  const corners = [[40, 50], [90, 50], [90, 80], [40, 80], [40, 50]];
-  const path: { x: number; y: number }[] = [];
-  for (let i = 1; i < corners.length; i++) for (let k = 0; k < 10; k++) path.push(await at(corners[i - 1][0] + ((corners[i][0] - corners[i - 1][0]) * k) / 10, corners[i - 1][1] + ((corners[i][1] - corners[i - 1][1]) * k) / 10));
-  await pen.stroke([...path, await at(40, 50)]);
-  await expect.poll(async () => (await kept()).filter((it) => it.kind === 'stroke' && it.shape).length).toBe(1);
+  const draw = async (corners: readonly (readonly [number, number])[]) => {
+    const path: { x: number; y: number }[] = [];
+    for (let i = 1; i < corners.length; i++) for (let k = 0; k < 10; k++) path.push(await at(corners[i - 1][0] + ((corners[i][0] - corners[i - 1][0]) * k) / 10, corners[i - 1][1] + ((corners[i][1] - corners[i - 1][1]) * k) / 10));
+    await pen.stroke([...path, await at(...corners[corners.length - 1])]);
+  };
+  const shapes = async () => (await kept()).flatMap((it) => (it.kind === 'stroke' && it.shape ? [it.shape] : []));
+  await draw([[40, 50], [90, 50], [90, 80], [40, 80], [40, 50]]);
+  await expect.poll(async () => (await shapes()).length).toBe(1);
+  await draw([[120, 100], [170, 100], [170, 130], [120, 130], [120, 100]]);
+  await draw([[91, 60], [119, 118]]);
+  await expect.poll(async () => (await shapes()).length).toBe(3);
+  const touched = await at(105, 89);
+  await pen.stroke([touched, touched]);
+  await button(page, 'Bent, round what stands between').click();
+  const bent = async () => (await shapes()).find((s) => s.name === 'elbow');
+  await expect.poll(bent).toBeDefined();
+  const run = (await bent())!.at;
+  for (let i = 1; i < run.length; i++) expect(Math.min(Math.abs(run[i][0] - run[i - 1][0]), Math.abs(run[i][1] - run[i - 1][1]))).toBeLessThan(0.05);
+  await page.keyboard.press('Escape');
   await page.keyboard.press('t');
   const inside = await at(50, 70);
   await page.mouse.click(inside.x, inside.y);
@@ -430,18 +444,19 @@ test('what is typed in a shape is its label: in its middle, moved and deleted wi
   await page.keyboard.press('Escape');
   const parts = async () => {
     const all = await kept();
-    return { shape: all.find((it) => it.kind === 'stroke'), label: all.find((it) => it.kind === 'typed') };
+    return { shape: all.find((it) => it.kind === 'stroke' && it.box[0] < 45), label: all.find((it) => it.kind === 'typed') };
   };
   const { shape, label } = await parts();
   expect(label!.on).toBe(shape!.id);
   expect((label!.box[0] + label!.box[2]) / 2).toBeCloseTo(65, 0);
   expect(Math.abs((label!.box[1] + label!.box[3]) / 2 - 65)).toBeLessThan(2);
-  await press(page, 'Lasso');
-  await pen.stroke([await at(41, 60)]);
+  await press(page, 'Shapes');
+  await pen.stroke([await at(40, 60), await at(40, 60)]);
   await page.getByTestId('selection').waitFor();
   await page.keyboard.press('Shift+ArrowDown');
   await expect.poll(async () => (await parts()).label!.box[1] - label!.box[1]).toBeCloseTo(5, 1);
   expect((await parts()).shape!.box[1] - shape!.box[1]).toBeCloseTo(5, 1);
+  await expect.poll(async () => (await bent())!.at[0][1] - run[0][1]).toBeCloseTo(5, 1);
   await button(page, 'Delete').click();
-  await expect.poll(async () => (await kept()).length).toBe(0);
+  await expect.poll(async () => (await kept()).length).toBe(2);
 });

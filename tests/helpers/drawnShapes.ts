@@ -3,14 +3,17 @@
  * or stay open, corners cut round. Proportions keep away from those that people disagree about (a square of 1 to 1.2).
  */
 import { PointBuffer, type Points } from '../../src/core/ink/points';
-import type { ShapeName } from '../../src/core/ink/shapes/shape';
+import { SHAPE_NAMES, type ShapeName } from '../../src/core/ink/shapes/shape';
 import { random } from './hershey';
 
 type Vec = [number, number];
 
 const regular = (k: number, rx = 1, ry = 1): Vec[] => Array.from({ length: k }, (_, i) => [rx * Math.cos((2 * Math.PI * i) / k), ry * Math.sin((2 * Math.PI * i) / k)]);
 
-export function drawnShape(name: ShapeName, seed: number): Points {
+/** What is drawn by hand: a bent line finds its way by itself. */
+export const DRAWN = SHAPE_NAMES.filter((n): n is Exclude<ShapeName, 'elbow'> => n !== 'elbow');
+
+export function drawnShape(name: (typeof DRAWN)[number], seed: number): Points {
   const rnd = random(seed);
   const between = (a: number, b: number) => a + rnd() * (b - a);
   let path: Vec[];

@@ -2,6 +2,7 @@
  * What is tied to ink: tags, headings and words by the ids of what they were made of, lines by their ends, which hold on to a shape. This is the
  * one place that says how ink is found again. After rubbing out, the largest part of a stroke keeps the id, so what is tied to it stays.
  */
+import { concerns, connected } from '../ink/shapes/connect';
 import { endsOf, isOpen, nearestOn, pointAt, withEnds, type Hold, type Shape, type Vec } from '../ink/shapes/shape';
 import { boxAround, reshaped, type Box, type PlacedBase, type Stroke } from '../ink/stroke';
 
@@ -53,21 +54,32 @@ export function attach(shape: Shape, strokes: readonly Stroke[]): Shape {
     return held ? pointAt(held, hold.u) : end;
   };
   const { from: _, to: __, ...plain } = withEnds(shape, at(from, a), at(to, b));
-  return { ...plain, ...(from ? { from } : {}), ...(to ? { to } : {}) };
+  const set: Shape = { ...plain, ...(from ? { from } : {}), ...(to ? { to } : {}) };
+  return set.sides || set.name === 'elbow' ? lineThrough(set, strokes) : set;
 }
 
-/** Strokes to change because shapes they hold on to have changed. `changed`: as they are now; lines among them move by themselves. */
+/** A line as it runs between what it holds on to, on a page with these strokes. */
+export function lineThrough(shape: Shape, strokes: readonly Stroke[]): Shape {
+  const byId = new Map(strokes.map((s) => [s.id, s.shape]));
+  return connected(shape, (id) => byId.get(id), strokes.flatMap((s) => (s.shape && !isOpen(s.shape) ? [s.shape] : [])));
+}
+
+/** Strokes to change because shapes they hold on to, or that they go round, have changed. `changed`: as they are now; lines among them move by themselves. */
 export function followers(changed: readonly Stroke[], strokes: readonly Stroke[]): Stroke[] {
   const now = new Map(changed.map((s) => [s.id, s]));
+  const before = new Map(strokes.map((s) => [s.id, s]));
+  const all = strokes.map((s) => now.get(s.id) ?? s);
   const out: Stroke[] = [];
   for (const stroke of strokes) {
     const { shape } = stroke;
     if (!shape || !isOpen(shape) || now.has(stroke.id)) continue;
     const held = (hold: Hold | undefined) => (hold ? now.get(hold.to)?.shape : undefined);
     const [from, to] = [held(shape.from), held(shape.to)];
-    if (!from && !to) continue;
+    const isInWay = shape.name === 'elbow' && changed.some(({ id, shape: is }) => [is, before.get(id)?.shape].some((s) => s && concerns(shape, s)));
+    if (!from && !to && !isInWay) continue;
     const [a, b] = endsOf(shape);
-    out.push(reshaped(stroke, withEnds(shape, from ? pointAt(from, shape.from!.u) : a, to ? pointAt(to, shape.to!.u) : b)));
+    const next = shape.sides || shape.name === 'elbow' ? lineThrough(shape, all) : withEnds(shape, from ? pointAt(from, shape.from!.u) : a, to ? pointAt(to, shape.to!.u) : b);
+    out.push(reshaped(stroke, next));
   }
   return out;
 }

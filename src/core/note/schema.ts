@@ -34,11 +34,11 @@ export const penSettingSchema = penSchema.extend({
 
 const place = z.tuple([z.number(), z.number()]);
 const anchor = z.object({ to: id, u: unit });
-/** How many places of a shape are given, by its name; polygons have three and more. */
+/** How many places of a shape are given, by its name; polygons have three and more, bent lines two. */
 const CORNERS: Partial<Record<(typeof SHAPE_NAMES)[number], number>> = { line: 2, arrow: 2, curve: 4, circle: 3, ellipse: 3, square: 4, rectangle: 4, diamond: 4, triangle: 3 };
 const shapeSchema = z
-  .object({ name: z.enum(SHAPE_NAMES), at: z.array(place).min(2).max(64), heads: z.enum(['start', 'end', 'both']).optional(), from: anchor.optional(), to: anchor.optional() })
-  .refine((s) => s.at.length === CORNERS[s.name] || (s.name === 'polygon' && s.at.length >= 3), 'a shape with the wrong number of corners');
+  .object({ name: z.enum(SHAPE_NAMES), at: z.array(place).min(2).max(64), heads: z.enum(['start', 'end', 'both']).optional(), from: anchor.optional(), to: anchor.optional(), sides: z.literal(true).optional() })
+  .refine((s) => s.at.length === CORNERS[s.name] || (s.name === 'polygon' && s.at.length >= 3) || s.name === 'elbow', 'a shape with the wrong number of corners');
 
 /** What only some strokes have. What a later version adds stays with the stroke. */
 /** What may be said of everything that lies on a page. */

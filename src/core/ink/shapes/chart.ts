@@ -1,6 +1,6 @@
 /** A chart that was drawn by hand, made tidy: shapes stand level, those of one kind and about one size are of one size, and those that nearly stand in a row or a column do. */
 import { reshaped, type Stroke } from '../stroke';
-import { isOpen, mapShape, snapShape, type Shape, type Vec } from './shape';
+import { isOpen, mapShape, outlineBox, snapShape, type Shape, type Vec } from './shape';
 
 /** Shapes are meant to be of one size when they differ by no more than this. */
 const ALIKE = 1.5;
@@ -21,17 +21,6 @@ const median = (list: readonly number[]): number => {
   return (sorted[(sorted.length - 1) >> 1] + sorted[sorted.length >> 1]) / 2;
 };
 
-/** Its own extent, mm: of round shapes from the middle and the ends of its half-axes. */
-function extent({ name, at }: Shape): [number, number, number, number] {
-  if (name === 'circle' || name === 'ellipse') {
-    const [m, a, b] = at;
-    const [w, h] = [Math.hypot(a[0] - m[0], b[0] - m[0]), Math.hypot(a[1] - m[1], b[1] - m[1])];
-    return [m[0] - w, m[1] - h, m[0] + w, m[1] + h];
-  }
-  const [xs, ys] = [at.map((p) => p[0]), at.map((p) => p[1])];
-  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
-}
-
 /** Parts that belong together by their middles: each is nearer to that of those before it than a share of the smallest of them. */
 function runs(parts: readonly Part[], of: (p: Part) => number, size: (p: Part) => number): Part[][] {
   const out: Part[][] = [];
@@ -49,7 +38,7 @@ export function tidyChart(strokes: readonly Stroke[]): Stroke[] {
   const parts = strokes.flatMap((stroke): Part[] => {
     if (!stroke.shape || isOpen(stroke.shape)) return [];
     const shape = snapShape(stroke.shape);
-    const [l, t, r, b] = extent(shape);
+    const [l, t, r, b] = outlineBox(shape);
     return r - l > 0.5 && b - t > 0.5 ? [{ stroke, shape, x: (l + r) / 2, y: (t + b) / 2, w: r - l, h: b - t }] : [];
   });
   if (parts.length < 2) return [];
@@ -71,7 +60,7 @@ export function tidyChart(strokes: readonly Stroke[]): Stroke[] {
     for (const p of column) p.x = x;
   }
   return parts.flatMap(({ stroke, shape, x, y, w, h }) => {
-    const [l, t, r, b] = extent(shape);
+    const [l, t, r, b] = outlineBox(shape);
     const to = (px: number, py: number): Vec => [x + ((px - (l + r) / 2) * w) / (r - l), y + ((py - (t + b) / 2) * h) / (b - t)];
     const next = mapShape(shape, to);
     return next.at.some(([px, py], i) => Math.hypot(px - stroke.shape!.at[i][0], py - stroke.shape!.at[i][1]) > 0.01) ? [reshaped(stroke, next)] : [];

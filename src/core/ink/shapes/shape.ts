@@ -6,7 +6,7 @@ import { PRESSURE_MAX, type Points } from '../points';
 
 export type Vec = readonly [number, number];
 
-export const SHAPE_NAMES = ['line', 'arrow', 'curve', 'circle', 'ellipse', 'square', 'rectangle', 'triangle', 'diamond', 'polygon'] as const;
+export const SHAPE_NAMES = ['line', 'arrow', 'curve', 'elbow', 'circle', 'ellipse', 'square', 'rectangle', 'triangle', 'diamond', 'polygon'] as const;
 export type ShapeName = (typeof SHAPE_NAMES)[number];
 
 /** Where the end of a line holds on to another shape: its stroke's id, and a place 0..1 along that shape. */
@@ -18,7 +18,7 @@ export interface Hold {
 export interface Shape {
   readonly name: ShapeName;
   /**
-   * mm on the page. Line and arrow: both ends. Curve: start, two control points, end (cubic Bézier). Circle and ellipse: middle, end of
+   * mm on the page. Line and arrow: both ends. Curve: start, two control points, end (cubic Bézier). Elbow: a line in level and upright runs, by its ends and bends. Circle and ellipse: middle, end of
    * one half-axis, end of the other. All others: the corners in turn.
    */
   readonly at: readonly Vec[];
@@ -26,12 +26,14 @@ export interface Shape {
   readonly heads?: 'start' | 'end' | 'both';
   readonly from?: Hold;
   readonly to?: Hold;
+  /** Its ends keep to the sides of what they hold on to that lie nearest to each other. */
+  readonly sides?: true;
 }
 
-const isRound = (s: Shape): boolean => s.name === 'circle' || s.name === 'ellipse';
+export const isRound = (s: Shape): boolean => s.name === 'circle' || s.name === 'ellipse';
 export const isStraight = (s: Shape): boolean => s.name === 'line' || s.name === 'arrow';
 /** Lines and curves have ends; all others close. */
-export const isOpen = (s: Shape): boolean => isStraight(s) || s.name === 'curve';
+export const isOpen = (s: Shape): boolean => isStraight(s) || s.name === 'curve' || s.name === 'elbow';
 
 /** Both ends of a line or curve. */
 export const endsOf = (shape: Shape): [Vec, Vec] => [shape.at[0], shape.at[shape.at.length - 1]];
@@ -39,6 +41,7 @@ export const endsOf = (shape: Shape): [Vec, Vec] => [shape.at[0], shape.at[shape
 /** The line with its ends set where they are said to be; a curve keeps its bend. */
 export function withEnds(shape: Shape, from: Vec, to: Vec): Shape {
   if (isStraight(shape)) return { ...shape, at: [from, to] };
+  if (shape.name === 'elbow') return { ...shape, at: [from, ...shape.at.slice(1, -1), to] };
   const [a, b] = endsOf(shape);
   const d = (p: Vec, q: Vec): Vec => [q[0] - p[0], q[1] - p[1]];
   const [da, db] = [d(a, from), d(b, to)];
@@ -50,10 +53,31 @@ export const mapShape = (shape: Shape, to: (x: number, y: number) => Vec): Shape
 const mix = (a: Vec, b: Vec, u: number): Vec => [a[0] + u * (b[0] - a[0]), a[1] + u * (b[1] - a[1])];
 const apart = (a: Vec, b: Vec): number => Math.hypot(b[0] - a[0], b[1] - a[1]);
 
+/** The box of a shape's outline, mm. */
+export function outlineBox(shape: Shape): readonly [number, number, number, number] {
+  if (isRound(shape)) {
+    const [m, a, b] = shape.at;
+    // The extent of an ellipse whose half-axes lie slanting.
+    const [w, h] = [Math.hypot(a[0] - m[0], b[0] - m[0]), Math.hypot(a[1] - m[1], b[1] - m[1])];
+    return [m[0] - w, m[1] - h, m[0] + w, m[1] + h];
+  }
+  const [xs, ys] = [shape.at.map((p) => p[0]), shape.at.map((p) => p[1])];
+  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+}
+
+/** The ways from the beginning of a bent line to its ends and bends, mm. */
+const waysOf = (at: readonly Vec[]): number[] => at.reduce<number[]>((ways, p, i) => [...ways, i ? ways[i - 1] + apart(at[i - 1], p) : 0], []);
+
 /** The place `u` (0..1, of closed shapes taken round) along a shape, mm. */
 export function pointAt(shape: Shape, u: number): Vec {
   const { at } = shape;
   if (isStraight(shape)) return mix(at[0], at[1], u);
+  if (shape.name === 'elbow') {
+    const ways = waysOf(at);
+    const way = u * ways[ways.length - 1];
+    const k = Math.max(1, ways.findIndex((w, i) => i > 0 && w >= way - 1e-9));
+    return mix(at[k - 1], at[k], ways[k] > ways[k - 1] ? Math.min(1, Math.max(0, (way - ways[k - 1]) / (ways[k] - ways[k - 1]))) : 0);
+  }
   if (shape.name === 'curve') {
     const v = 1 - u;
     const [a, b, c, d] = [v * v * v, 3 * v * v * u, 3 * v * u * u, u * u * u];
@@ -80,6 +104,13 @@ export function nearestOn(shape: Shape, x: number, y: number): { u: number; d: n
     return { u, d: Math.hypot(x - a[0] - u * dx, y - a[1] - u * dy) };
   };
   if (isStraight(shape)) return onSegment(at[0], at[1]);
+  if (shape.name === 'elbow') {
+    const ways = waysOf(at);
+    return at.slice(1).reduce((best, q, i) => {
+      const s = onSegment(at[i], q);
+      return s.d < best.d ? { u: (ways[i] + s.u * (ways[i + 1] - ways[i])) / (ways[ways.length - 1] || 1), d: s.d } : best;
+    }, { u: 0, d: Infinity });
+  }
   if (!isRound(shape) && shape.name !== 'curve') {
     let best = { u: 0, d: Infinity };
     at.forEach((a, k) => {
@@ -152,7 +183,7 @@ export function pointsAlong(shape: Shape, drawn: Points): Points {
 /** The shape from where the hand began, in the direction it went. */
 function outlinePath(shape: Shape, drawn: Points): { at: Vec; corner: boolean }[] {
   const start: Vec = [drawn.xy[0] / 100, drawn.xy[1] / 100];
-  if (isStraight(shape)) return shape.at.map((at) => ({ at, corner: false }));
+  if (isStraight(shape) || shape.name === 'elbow') return shape.at.map((at, i) => ({ at, corner: i > 0 && i < shape.at.length - 1 }));
   if (shape.name === 'curve') return Array.from({ length: TURN_STEPS / 2 + 1 }, (_, i) => ({ at: pointAt(shape, i / (TURN_STEPS / 2)), corner: false }));
   let area = 0;
   for (let i = 0; i < drawn.n; i++) {
@@ -178,8 +209,17 @@ function outlinePath(shape: Shape, drawn: Points): { at: Vec; corner: boolean }[
   return path.filter((p, i) => i === 0 || i === path.length - 1 || apart(p.at, path[i - 1].at) > 1e-6);
 }
 
+/** Of a line that finds its way anew no more places are kept than say at which pace it was drawn. */
+const PACE = 24;
+
+function thinned({ n, xy, p, t }: Points): Points {
+  const of = n <= PACE ? null : Array.from({ length: PACE }, (_, i) => Math.round((i * (n - 1)) / (PACE - 1)));
+  return of ? { n: PACE, xy: Int32Array.from(of.flatMap((i) => [xy[2 * i], xy[2 * i + 1]])), p: Uint8Array.from(of, (i) => p[i]), t: Int32Array.from(of, (i) => t[i]) } : { n, xy, p, t };
+}
+
 /** Points that ran along one shape, on another of the same kind. */
 export function pointsMoved(points: Points, from: Shape, to: Shape): Points {
+  if (from.name === 'elbow' || to.name === 'elbow') return pointsAlong(to, thinned(points));
   const xy = new Int32Array(2 * points.n);
   for (let i = 0; i < points.n; i++) {
     const [x, y] = pointAt(to, nearestOn(from, points.xy[2 * i] / 100, points.xy[2 * i + 1] / 100).u);
@@ -191,6 +231,8 @@ export function pointsMoved(points: Points, from: Shape, to: Shape): Points {
 
 /** Where a shape can be taken hold of, mm. */
 export function handlesOf(shape: Shape): readonly Vec[] {
+  // The bends of a line that finds its own way are not set by hand.
+  if (shape.name === 'elbow') return endsOf(shape);
   if (!isRound(shape)) return shape.at;
   const [m, a, b] = shape.at;
   return [a, b, [2 * m[0] - a[0], 2 * m[1] - a[1]], [2 * m[0] - b[0], 2 * m[1] - b[1]]];
@@ -199,6 +241,7 @@ export function handlesOf(shape: Shape): readonly Vec[] {
 /** The shape with one handle moved; squares stay square, circles round, rectangles and diamonds keep their right angles. */
 export function dragHandle(shape: Shape, handle: number, to: Vec): Shape {
   const { at, name } = shape;
+  if (name === 'elbow') return { ...shape, at: handle ? [...at.slice(0, -1), to] : [to, ...at.slice(1)] };
   if (isRound(shape)) {
     const [m, a, b] = at;
     const end: Vec = handle < 2 ? to : [2 * m[0] - to[0], 2 * m[1] - to[1]];
@@ -282,7 +325,7 @@ const snapTurn = (angle: number): number => {
 /** The shape turned so that it stands level, upright or at 45 degrees, if it nearly does. */
 export function snapShape(shape: Shape): Shape {
   const { at, name } = shape;
-  const line = name === 'triangle' || name === 'polygon' ? longestSide(at) : name === 'diamond' ? ([at[0], at[2]] as const) : name === 'curve' ? null : ([at[0], at[1]] as const);
+  const line = name === 'triangle' || name === 'polygon' ? longestSide(at) : name === 'diamond' ? ([at[0], at[2]] as const) : name === 'curve' || name === 'elbow' ? null : ([at[0], at[1]] as const);
   if (!line || name === 'circle') return shape;
   const turn = (-snapTurn(angleOf(line[0], line[1])) * Math.PI) / 180;
   if (!turn) return shape;
@@ -311,6 +354,11 @@ export function headsOf(shape: Shape, width: number): readonly (readonly [Vec, V
     const end = (turn: number): Vec => [tip[0] + barb * Math.cos(a + turn), tip[1] + barb * Math.sin(a + turn)];
     return [end(0.45), tip, end(-0.45)];
   };
+  // At a bent line a head points along its last run, however short that is.
+  if (shape.name === 'elbow') {
+    const { at } = shape;
+    return [...(heads !== 'end' ? [head(at[0], at[1])] : []), ...(heads !== 'start' ? [head(at[at.length - 1], at[at.length - 2])] : [])];
+  }
   return [...(heads !== 'end' ? [head(pointAt(shape, 0), pointAt(shape, 0.05))] : []), ...(heads !== 'start' ? [head(pointAt(shape, 1), pointAt(shape, 0.95))] : [])];
 }
 

@@ -1,6 +1,6 @@
 /** Clean shapes: recognised among hand-drawn ones, kept true while they are changed, held on to by lines. */
 import * as fc from 'fast-check';
-import { drawnShape } from '../../../../tests/helpers/drawnShapes';
+import { DRAWN, drawnShape } from '../../../../tests/helpers/drawnShapes';
 import { pointsThrough, strokeThrough, timesOf } from '../../../../tests/helpers/ink';
 import { polygonArea } from '../polygon';
 import { pointsOf, reshaped, type Stroke } from '../stroke';
@@ -8,11 +8,11 @@ import { mapPlaced } from '../../note/kinds/kinds';
 import { around, move } from '../transform';
 import { attach, followers } from '../../note/anchors';
 import { cleanShape, recognise } from './recognise';
-import { angleOf, dragHandle, handlesOf, headsOf, nearestOn, pointAt, pointsAlong, SHAPE_NAMES, sizeText, snapShape, type Shape, type Vec } from './shape';
+import { angleOf, dragHandle, handlesOf, headsOf, nearestOn, pointAt, pointsAlong, sizeText, snapShape, type Shape, type Vec } from './shape';
 
 test('knows at least 98 of 100 hand-drawn shapes of every kind, turned any way', () => {
   let [right, all] = [0, 0];
-  for (const name of SHAPE_NAMES) {
+  for (const name of DRAWN) {
     for (let i = 0; i < 40; i++, all++) if (recognise(drawnShape(name, 1_000_003 + 97 * i))?.name === name) right++;
   }
   expect(right / all).toBeGreaterThanOrEqual(0.98);
@@ -24,7 +24,7 @@ test('handwriting, scribbles and dots are no shapes', () => {
   expect(recognise(pointsThrough(Array.from({ length: 90 }, (_, i) => [20 + i * 0.3, 40 + 6 * Math.sin(i / 4)] as const)))).toBeNull();
 });
 
-const made = (name: Shape['name'], seed = 5): Stroke => {
+const made = (name: (typeof DRAWN)[number], seed = 5): Stroke => {
   const drawn = drawnShape(name, seed);
   const shape = recognise(drawn)!;
   expect(shape.name).toBe(name);
@@ -33,7 +33,7 @@ const made = (name: Shape['name'], seed = 5): Stroke => {
 };
 
 test('points of a shape lie on it, take as long as the hand took, and go all the way round', () => {
-  for (const name of SHAPE_NAMES) {
+  for (const name of DRAWN) {
     const drawn = drawnShape(name, 11);
     const shape = recognise(drawn)!;
     const points = pointsAlong(shape, drawn);
@@ -73,7 +73,7 @@ test('squares stay square, circles round, right angles right, whatever handle is
 });
 
 test('moving, turning and changing a shape keeps its stamp, its times and the number of its points', () => {
-  for (const name of SHAPE_NAMES) {
+  for (const name of DRAWN) {
     const stroke = made(name);
     for (const next of [mapPlaced(stroke, move(3, 4)), mapPlaced(stroke, around(100, 100, 1.5, 0.7, 0.4)), reshaped(stroke, dragHandle(stroke.shape!, 0, [60, 60]))]) {
       expect(timesOf(next)).toEqual(timesOf(stroke));

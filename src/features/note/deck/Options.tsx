@@ -7,6 +7,8 @@ import { copySelectedInto, headSelected, selectOtherNote } from '../../../store/
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
+import { courseOf, setCourse } from '../../../store/connecting';
+import { isOpen } from '../../../core/ink/shapes/shape';
 import { originOfSelected, showOrigin, startCutOut, takeOverSelected } from '../../../store/takingOver';
 import { TINTS } from '../../../core/ink/inks';
 import { isStroke } from '../../../core/note/kinds/kinds';
@@ -230,6 +232,13 @@ function ColorsOfSelection() {
   );
 }
 
+/** How a line runs between shapes. */
+const COURSES = [
+  { is: 'set', name: 'Straight, from where it was set', sign: '╱' },
+  { is: 'sides', name: 'Straight, between the nearest sides', sign: '▫─▫' },
+  { is: 'bent', name: 'Bent, round what stands between', sign: '└┐' },
+] as const;
+
 function ShapeOptions() {
   const dispatch = useAppDispatch();
   const { tool, fill } = useAppSelector((s) => s.tools);
@@ -239,12 +248,12 @@ function ShapeOptions() {
     const [stroke] = tool === 'shapes' ? selected(s) : [];
     if (stroke?.kind !== 'stroke' || !stroke.shape) return '';
     const { shape, pen, fill: inside } = stroke;
-    return `${shape.name} ${shape.heads ?? 'none'} ${pen.line ?? 'whole'} ${inside ?? 'none'}`;
+    return `${isOpen(shape) ? 'open' : 'closed'} ${shape.heads ?? 'none'} ${pen.line ?? 'whole'} ${inside ?? 'none'} ${courseOf(shape)}`;
   });
   const patch = (p: Parameters<typeof settingsSlice.actions.patched>[0]) => void dispatch(settingsSlice.actions.patched(p));
   if (looks) {
-    const [name, heads, line, inside] = looks.split(' ');
-    const open = name === 'line' || name === 'arrow' || name === 'curve';
+    const [kind, heads, line, inside, course] = looks.split(' ');
+    const open = kind === 'open';
     return (
       <>
         {open &&
@@ -253,6 +262,17 @@ function ShapeOptions() {
               {h === 'end' ? '→' : h === 'start' ? '←' : '↔'}
             </DeckButton>
           ))}
+        {open && (
+          <>
+            <Bar />
+            {COURSES.map(({ is, name, sign }) => (
+              <DeckButton key={is} name={name} toggles on={course === is} onPress={() => dispatch(setCourse(is))}>
+                {sign}
+              </DeckButton>
+            ))}
+            <Bar />
+          </>
+        )}
         {(['dashed', 'dotted'] as const).map((l) => (
           <DeckButton key={l} name={l === 'dashed' ? 'Dashed outline' : 'Dotted outline'} toggles on={line === l} onPress={() => dispatch(restyleSelected({ line: line === l ? undefined : l }))}>
             {l === 'dashed' ? '– – –' : '· · · ·'}
