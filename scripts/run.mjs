@@ -174,37 +174,62 @@ async function typesAndLint() {
   return total;
 }
 
-async function browserTests(project, workers, filters) {
-  console.log(`\nBrowser tests: ${project}`);
-  const out = stamp(`playwright-${project}.json`);
+async function browserTests(project, workers, filters, start = own, name = project) {
+  console.log(`\nBrowser tests: ${name}`);
+  const out = stamp(`playwright-${name}.json`);
   rmSync(out, { force: true });
-  const status = await own('npx', ['playwright', 'test', '-c', 'tests/playwright.config.ts', `--project=${project}`, `--workers=${workers}`, ...(filters.length ? ['--pass-with-no-tests'] : []), ...filters], { PLAYWRIGHT_JSON_OUTPUT_NAME: out });
+  const status = await start('npx', ['playwright', 'test', '-c', 'tests/playwright.config.ts', `--project=${project}`, `--workers=${workers}`, ...(filters.length ? ['--pass-with-no-tests'] : []), ...filters], { PLAYWRIGHT_JSON_OUTPUT_NAME: out });
   const report = readReport(out);
   const stats = report?.stats;
-  return { failures: report ? failures(report) : [`playwright ${project}: no report`], untold: report ? untold(report) : [], passed: stats?.expected ?? 0, failed: (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) || (status === 0 ? 0 : 1) };
+  return { failures: report ? failures(report) : [`playwright ${name}: no report`], untold: report ? untold(report) : [], passed: stats?.expected ?? 0, failed: (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) || (status === 0 ? 0 : 1) };
+}
+
+/** Tests that compute more than they wait: they can be done in the time that recordings leave. The longest first, so that the last one under way is not waited for long. */
+const PATIENT = ['soundFiles', 'pdf', 'lock', 'dav', 'backdrop', 'stored', 'backup', 'scan', 'firstVisit', 'takes'];
+
+/** Those of them that there is time for until `isOver`; `done`: the files that need not be run again. One that failed so far behind all others is run with the rest, where it counts. */
+async function patientTests(isOver) {
+  const [results, done] = [[], []];
+  for (const name of PATIENT) {
+    if (isOver()) break;
+    const result = await browserTests('others', 1, [`/${name}\\.spec`], patiently, name);
+    if (result.failed) continue;
+    results.push(result);
+    done.push(`${name}.spec.ts`);
+  }
+  return { results, done };
 }
 
 async function test(filters) {
   await ready();
   mkdirSync(CACHE, { recursive: true });
   // Two recordings at once would starve each other on a small machine, so those that need whole sound run one at a time, and what needs no browser in the time they leave.
-  const sound = () => browserTests('sound', 1, filters);
+  let isOver = false;
   let rest = () => undefined;
+  const sound = async () => {
+    const result = await browserTests('sound', 1, filters);
+    isOver = true;
+    // Nothing after it hangs on a few ms: what a loaded host gives goes to the work itself.
+    rest();
+    return result;
+  };
+  let early = { results: [], done: [] };
   const checks = async () => {
     const results = filters.length ? [] : [await unitTests(), await typesAndLint()];
-    rest = keepAwake();
+    if (!isOver) rest = keepAwake();
+    if (!filters.length && IDLE.length) early = await patientTests(() => isOver);
     return results;
   };
   const done = (IDLE.length ? await Promise.all([sound(), checks()]) : [await sound(), await checks()]).flat();
-  // Three at a time take three minutes less, and strokes that come late by that are not always read as they were drawn.
-  // Nothing here hangs on a few ms: what a loaded host gives goes to the work itself.
-  rest();
-  done.push(await browserTests('others', 2, filters));
+  done.push(...early.results);
+  // Three at a time take no less on two cores, and what comes late by that is not always read as it was drawn.
+  const left = filters.length ? filters : readdirSync('tests/browser').filter((f) => f.endsWith('.spec.ts') && !early.done.includes(f)).map((f) => `/${f.replace('.', '\\.')}`);
+  done.push(await browserTests('others', 2, left));
   const sum = (what) => done.reduce((n, d) => n + d[what], 0);
   for (const failure of done.flatMap((d) => d.failures)) console.log(`\nFAILED ${failure}`);
-  const left = done.flatMap((d) => d.untold ?? []);
-  for (const one of left) console.log(`\nNOT TOLD ${one}`);
-  console.log(`\n${sum('passed')} passed, ${sum('failed')} failed${left.length ? `, ${left.length} not told` : ''}`);
+  const untoldOnes = done.flatMap((d) => d.untold ?? []);
+  for (const one of untoldOnes) console.log(`\nNOT TOLD ${one}`);
+  console.log(`\n${sum('passed')} passed, ${sum('failed')} failed${untoldOnes.length ? `, ${untoldOnes.length} not told` : ''}`);
   process.exit(sum('failed') ? 1 : 0);
 }
 
