@@ -139,13 +139,18 @@ export const restyleSelected = (look: Partial<Pen>): Thunk =>
     const typed = look.color ? placed.filter((it) => it.kind === 'typed') : [];
     const meant = look.color && (written.length || typed.length) ? written : strokes;
     const { color } = look;
-    return [...meant.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })), ...typed.map((it) => makeTyped({ ...it, looks: it.looks.map(([n, l]) => [n, { ...l, color: color ?? l.color }]) }))];
+    const solids = look.color || look.width ? placed.filter((it) => it.kind === 'solid') : [];
+    return [...solids.map((it) => Object.freeze({ ...it, color: color ?? it.color, width: look.width ?? it.width })), ...meant.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })), ...typed.map((it) => makeTyped({ ...it, looks: it.looks.map(([n, l]) => [n, { ...l, color: color ?? l.color }]) }))];
   });
 
 export const fillSelected = (fill: string | null): Thunk =>
   changeSelected((placed) =>
     placed.flatMap((s): Placed[] => {
       if (s.kind === 'area') return fill ? [{ ...s, fill }] : [];
+      if (s.kind === 'solid') {
+        const { fill: __, ...bare } = s;
+        return [Object.freeze(fill ? { ...bare, fill } : bare)];
+      }
       if (!isStroke(s)) return [];
       const { fill: _, ...plain } = s;
       return [fill ? { ...plain, fill } : plain];

@@ -7,6 +7,7 @@ import type { Block, Figure } from './drawn';
 import { LAYERS, type Kind, type Layer } from './kind';
 import { pictureKind, type Picture } from './picture';
 import { covers, slipKind, type Slip } from './slip';
+import { solidKind, type Solid } from './solid';
 import { strokeKind } from './stroke';
 import { holdsPlace, tableKind, type Table } from './table';
 import { typedKind, type Typed } from './typed';
@@ -14,9 +15,9 @@ import { unknownKind, type Unknown } from './unknown';
 import { placedSchema } from '../schema';
 import type { Look } from '../../text/faces';
 
-export type Placed = Stroke | Area | Picture | Slip | Table | Typed | Unknown;
+export type Placed = Stroke | Area | Picture | Slip | Solid | Table | Typed | Unknown;
 
-export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, slip: slipKind, table: tableKind, typed: typedKind, unknown: unknownKind };
+export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, slip: slipKind, solid: solidKind, table: tableKind, typed: typedKind, unknown: unknownKind };
 
 /** A thing that was read, by its kind and its fields; null when this program cannot read it. */
 export function readPlaced(of: string, base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): Placed | null {

@@ -7,7 +7,9 @@ import { copySelectedInto, headSelected, selectOtherNote } from '../../../store/
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
-import { courseOf, setCourse } from '../../../store/connecting';
+import { SOLIDS } from '../../../core/note/kinds/solid';
+import { SOLID_WORDS } from '../../../core/note/kinds/names';
+import { courseOf, setCourse, setSolid } from '../../../store/shaping';
 import { isOpen } from '../../../core/ink/shapes/shape';
 import { originOfSelected, showOrigin, startCutOut, takeOverSelected } from '../../../store/takingOver';
 import { TINTS } from '../../../core/ink/inks';
@@ -246,6 +248,7 @@ function ShapeOptions() {
   // One string, so that the row is drawn anew only when it would differ.
   const looks = useAppSelector((s) => {
     const [stroke] = tool === 'shapes' ? selected(s) : [];
+    if (stroke?.kind === 'solid') return `solid none whole ${stroke.fill ?? 'none'} ${stroke.solid}`;
     if (stroke?.kind !== 'stroke' || !stroke.shape) return '';
     const { shape, pen, fill: inside } = stroke;
     return `${isOpen(shape) ? 'open' : 'closed'} ${shape.heads ?? 'none'} ${pen.line ?? 'whole'} ${inside ?? 'none'} ${courseOf(shape)}`;
@@ -273,7 +276,7 @@ function ShapeOptions() {
             <Bar />
           </>
         )}
-        {(['dashed', 'dotted'] as const).map((l) => (
+        {kind !== 'solid' && (['dashed', 'dotted'] as const).map((l) => (
           <DeckButton key={l} name={l === 'dashed' ? 'Dashed outline' : 'Dotted outline'} toggles on={line === l} onPress={() => dispatch(restyleSelected({ line: line === l ? undefined : l }))}>
             {l === 'dashed' ? '– – –' : '· · · ·'}
           </DeckButton>
@@ -284,12 +287,18 @@ function ShapeOptions() {
             {TINTS.map((t) => (
               <Swatch key={t.color} {...t} name={`Fill ${t.name}`} on={inside === t.color} onPress={() => dispatch(fillSelected(inside === t.color ? null : t.color))} />
             ))}
+            <Bar />
+            {SOLIDS.map((solid) => (
+              <DeckButton key={solid} name={`As a ${SOLID_WORDS[solid].toLowerCase()}`} toggles on={course === solid} onPress={() => dispatch(setSolid(solid))}>
+                {SOLID_WORDS[solid]}
+              </DeckButton>
+            ))}
           </>
         )}
         <Bar />
         <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />
         <Words name="Duplicate" onPress={() => dispatch(duplicateSelected())} />
-        <Words name="As ink" onPress={() => dispatch(asInk())} />
+        {kind !== 'solid' && <Words name="As ink" onPress={() => dispatch(asInk())} />}
         <Words name="Delete" onPress={() => dispatch(deleteSelected())} />
       </>
     );

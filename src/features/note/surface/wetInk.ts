@@ -2,6 +2,7 @@
 import { Sampler, tracePen } from '../../../core/ink/outline';
 import type { Pen } from '../../../core/ink/pen';
 import { PointBuffer, type Points } from '../../../core/ink/points';
+import type { Solid } from '../../../core/note/kinds/solid';
 import type { Stroke } from '../../../core/ink/stroke';
 import { PlacedPainter } from '../../../platform/drawing/placedPainter';
 import { inkOf } from '../../../platform/drawing/strokePainter';
@@ -119,8 +120,8 @@ export class WetInk {
     this.tail.fill('nonzero');
   };
 
-  /** Shows a stroke as a whole instead of what was written: a clean shape, a straightened line. */
-  showWhole(stroke: Stroke): void {
+  /** Shows something as a whole instead of what was written: a clean shape, a straightened line, a solid. */
+  showWhole(it: Stroke | Solid): void {
     if (this.frame) cancelAnimationFrame(this.frame);
     this.frame = 0;
     this.wipe();
@@ -128,7 +129,7 @@ export class WetInk {
     const k = this.place.k * this.place.dpr;
     ctx.setTransform(k, 0, 0, k, this.place.x * this.place.dpr, this.place.y * this.place.dpr);
     // The thinning is the canvas's already.
-    new PlacedPainter(() => this.look).one(ctx, { ...stroke, pen: { ...stroke.pen, opacity: 1 } });
+    new PlacedPainter(() => this.look).one(ctx, it.kind === 'solid' ? it : { ...it, pen: { ...it.pen, opacity: 1 } });
   }
 
   /** The points as they were written. */

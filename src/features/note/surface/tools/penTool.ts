@@ -9,11 +9,13 @@ import { isOpen, isStraight, mapShape, pointsAlong, sizeText, snapShape, type Sh
 import { makeStroke, type Stroke } from '../../../../core/ink/stroke';
 import { attach } from '../../../../core/note/anchors';
 import { placed } from '../../../../core/ink/transform';
+import { HELD, solidOver, type Solid, type SolidName } from '../../../../core/note/kinds/solid';
 import { slipAt, strokesOf } from '../../../../core/note/kinds/kinds';
 import { addPages } from '../../../../core/note/pages';
 import { newPage } from '../../../../core/note/schema';
 import type { Stamp } from '../../../../core/time/timeline';
 import { lookOf } from '../../../../platform/drawing/pageLook';
+import { SOLID_WORDS } from '../../../../core/note/kinds/names';
 import type { PageView } from '../pageView';
 import { touchMm, type At, type Tool, type ToolHost } from './tool';
 
@@ -21,6 +23,8 @@ import { touchMm, type At, type Tool, type ToolHost } from './tool';
 const NEAR_END_MM = 50;
 /** How long the pen has to keep still for a shape, ms, and how still, px. */
 const HOLD_MS = 480;
+/** Held on so much longer a shape becomes a solid, and the next one after as long again, ms. */
+const SOLID_MS = 900;
 const STILL_PX = 5;
 /** Shorter lines are letters. */
 const SHAPE_MM = 6;
@@ -41,7 +45,7 @@ export class PenTool implements Tool {
   /** The shape before the pen pulled at it. */
   private startShape: Shape | null = null;
   /** The shape that the line has become, the points it was drawn with, and where the pen was then. */
-  private shaped: { shape: Shape; drawn: Points; from: Vec } | null = null;
+  private shaped: { shape: Shape; drawn: Points; from: Vec; solid?: SolidName } | null = null;
 
   /** `shapes`: what is drawn becomes its shape when the pen lifts, held still or not. */
   constructor(
@@ -145,7 +149,24 @@ export class PenTool implements Tool {
   }
 
   private heldStill(): void {
-    if (this.becomesShape()) this.showShape();
+    this.hold = null;
+    if (!this.becomesShape()) return;
+    this.showShape();
+    this.holdOn();
+  }
+
+  /** Held on, a closed shape becomes the solids it can stand for, one after the other, and then a shape again. */
+  private holdOn(): void {
+    const { still, shaped } = this;
+    const solids = shaped ? (HELD[shaped.shape.name] ?? []) : [];
+    if (!solids.length) return;
+    this.hold = setTimeout(() => {
+      if (this.shaped !== shaped || this.still !== still) return;
+      const next = [undefined, ...solids];
+      shaped!.solid = next[(next.indexOf(shaped!.solid) + 1) % next.length];
+      this.showShape();
+      this.holdOn();
+    }, SOLID_MS);
   }
 
   private becomesShape(): boolean {
@@ -159,15 +180,19 @@ export class PenTool implements Tool {
   }
 
   private showShape(): void {
-    const { shape, drawn } = this.shaped!;
-    this.host.wet.showWhole({ ...this.strokeOf(pointsAlong(shape, drawn), 'wet'), shape });
+    const { shape, drawn, solid } = this.shaped!;
+    this.host.wet.showWhole(solid ? this.solidOf(shape, solid, 'wet') : { ...this.strokeOf(pointsAlong(shape, drawn), 'wet'), shape });
     const [x, y] = shape.at[shape.at.length - 1];
-    this.host.label(this.view!, sizeText(shape), x, y);
+    this.host.label(this.view!, solid ? `${SOLID_WORDS[solid]}, ${sizeText(shape)}` : sizeText(shape), x, y);
   }
 
   /** While the pen stays down, it pulls the shape: a line by its end, others around their middle. */
   private adjust(at: At): void {
     const s = this.shaped!;
+    // Who pulls is done with choosing; a hand that is held up trembles.
+    if (this.hold && Math.hypot(at.x - s.from[0], at.y - s.from[1]) * this.host.scale <= STILL_PX) return;
+    if (this.hold) clearTimeout(this.hold);
+    this.hold = null;
     const { shape } = s;
     const start = this.startShape ??= shape;
     if (isStraight(start)) {
@@ -184,6 +209,11 @@ export class PenTool implements Tool {
       s.shape = mapShape(start, (x, y) => [m[0] + k * (x - m[0]), m[1] + k * (y - m[1])]);
     }
     this.showShape();
+  }
+
+  private solidOf(shape: Shape, solid: SolidName, id: string): Solid {
+    const pen = penOf(this.pen!);
+    return solidOver(shape, solid, { id, page: this.view!.page.id, color: pen.color, width: pen.width, stamp: null, wall: Math.round(performance.timeOrigin + this.downAt) });
   }
 
   private strokeOf(points: Points, id: string): Stroke {
@@ -204,6 +234,10 @@ export class PenTool implements Tool {
     const isSecond = host.state.mode === 'listen' || this.heard !== null;
     const stamp = isSecond ? this.heard : events.stampAt(this.downAt);
     let extras: Partial<Stroke> = {};
+    if (this.shaped?.solid) {
+      events.change({ put: [Object.freeze({ ...this.solidOf(this.shaped.shape, this.shaped.solid, newId()), stamp, ...(isSecond ? { second: true as const } : {}) })] });
+      return this.cancel();
+    }
     if (this.shaped) {
       const shape = attach(this.shaped.shape, strokesOf(view.placed));
       points = pointsAlong(shape, this.shaped.drawn);

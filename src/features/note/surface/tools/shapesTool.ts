@@ -40,7 +40,8 @@ export class ShapesTool implements Tool {
     const shapes = strokesOf(view.placed).filter((s) => s.shape);
     const onLine = strokesOf(view.index.at(down.x, down.y, Math.max(REACH_MM, 12 / host.scale))).find((s) => s.shape);
     const inside = shapes.filter(({ box }) => down.x >= box[0] && down.x <= box[2] && down.y >= box[1] && down.y <= box[3]).sort((a, b) => (a.box[2] - a.box[0]) * (a.box[3] - a.box[1]) - (b.box[2] - b.box[0]) * (b.box[3] - b.box[1]))[0];
-    const hit = onLine ?? inside;
+    const solid = view.placed.findLast((it) => it.kind === 'solid' && down.x >= it.box[0] && down.x <= it.box[2] && down.y >= it.box[1] && down.y <= it.box[3]);
+    const hit = onLine ?? solid ?? inside;
     host.events.select(hit ? view.page.id : null, hit ? [hit.id] : []);
   }
 

@@ -1,7 +1,8 @@
-/** How selected lines run between the shapes they hold on to. */
+/** What selected shapes become: lines that run otherwise between the shapes they hold on to, and solids of closed shapes. */
 import { endsOf, isOpen, type Shape } from '../core/ink/shapes/shape';
 import { reshaped } from '../core/ink/stroke';
 import { lineThrough } from '../core/note/anchors';
+import { makeSolid, solidOver, type Solid, type SolidName } from '../core/note/kinds/solid';
 import { strokesOf } from '../core/note/kinds/kinds';
 import { change } from './change';
 import { say } from './messages';
@@ -30,4 +31,19 @@ export const setCourse =
     const all = strokesOf(state.note.note?.ink[page] ?? []);
     const put = lines.map((s) => reshaped(s, lineThrough(running(s.shape!, course), all)));
     dispatch(change({ put: withFollowers(state, page, put) }));
+  };
+
+/** Selected closed shapes, or other solids, as solids. */
+export const setSolid =
+  (solid: SolidName): Thunk =>
+  (dispatch, getState) => {
+    const chosen = selected(getState());
+    const put = chosen.flatMap((it): Solid[] => {
+      const { id, page, stamp, wall, second, on, lift, group } = it;
+      const rest = { id, page, stamp, wall, ...(second ? { second } : {}), ...(on === undefined ? {} : { on }), ...(lift === undefined ? {} : { lift }), ...(group === undefined ? {} : { group }) };
+      if (it.kind === 'solid') return [makeSolid({ ...it, solid })];
+      if (it.kind !== 'stroke' || !it.shape || isOpen(it.shape)) return [];
+      return [solidOver(it.shape, solid, { ...rest, color: it.pen.color, width: it.pen.width, ...(it.fill ? { fill: it.fill } : {}) })];
+    });
+    if (put.length) dispatch(change({ put }));
   };
