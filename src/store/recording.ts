@@ -24,6 +24,14 @@ export const stampOf =
   (dispatch, getState, alive) =>
     getState().note.mode === 'listen' ? dispatch(heardAtEvent(timeStamp)) : (dispatch(stampAt(timeStamp)) ?? alive.other?.dispatch(stampAt(timeStamp)) ?? dispatch(heardBeside(timeStamp)));
 
+/** Now, as it stands with what is put onto the page now. */
+export const momentNow =
+  (): Thunk<{ readonly stamp: Stamp | null; readonly wall: number }> =>
+  (dispatch) => {
+    const now = performance.now();
+    return { stamp: dispatch(stampOf(now)), wall: Math.round(performance.timeOrigin + now) };
+  };
+
 /** What is heard on the other side of the screen at an event, to which this note is written: what plays there, and what was stopped to write it down. */
 export const heardBeside =
   (timeStamp: number): Thunk<Stamp | null> =>

@@ -350,7 +350,7 @@ export const playbackSlice = createSlice({
 export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan' | 'type';
 
 /** What can stand above the deck, one at a time: the pens in a row, what the deck's row has no place for, the note's menu; the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom; lists, keys, paper, pages. */
-export type SheetName = 'add' | 'arrange' | 'table' | 'sticker' | 'link' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
+export type SheetName = 'add' | 'axes' | 'arrange' | 'table' | 'sticker' | 'link' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
 
 export interface ToolsState {
   readonly tool: ToolName;

@@ -12,7 +12,7 @@ import { linesToWriteOn } from '../core/note/paper';
 import { copyTable, readClipboardText, saveFile } from '../platform/files';
 import { canChange, change } from './change';
 import { say } from './messages';
-import { stampOf } from './recording';
+import { momentNow } from './recording';
 import { settledNew } from './slips';
 import { toolsSlice } from './slices';
 import type { RootState } from './state';
@@ -35,13 +35,6 @@ export const tableOf = ({ note, tools }: RootState, at = tools.cells): Table | n
   const it = at ? note.note?.ink[at.page]?.find((p) => p.id === at.table) : undefined;
   return it?.kind === 'table' ? it : null;
 };
-
-const momentNow =
-  (): Thunk<{ stamp: Table['stamp']; wall: number }> =>
-  (dispatch) => {
-    const now = performance.now();
-    return { stamp: dispatch(stampOf(now)), wall: Math.round(performance.timeOrigin + now) };
-  };
 
 /** The caret goes into its first cell. */
 export const openTable = (it: Table): Thunk => (dispatch) => {

@@ -5,6 +5,7 @@ import path from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { atRest, blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { placeOf } from '../../src/core/note/kinds/axes';
 import { cellAt, cellBox } from '../../src/core/note/kinds/table';
 import { textsOf } from '../../src/core/note/tableEdits';
 import { inkOnDisk } from '../helpers/disk';
@@ -459,4 +460,49 @@ test('what is typed in a shape is its label: in its middle, moved and deleted wi
   await expect.poll(async () => (await bent())!.at[0][1] - run[0][1]).toBeCloseTo(5, 1);
   await button(page, 'Delete').click();
   await expect.poll(async () => (await kept()).length).toBe(2);
+});
+
+test('a shape that is held on becomes its solids; a curve drawn on axes is read off in their units', async () => {
+  await begin(WIDE);
+  const along = async (places: readonly (readonly [number, number])[]) => Promise.all(places.map(([x, y]) => at(x, y)));
+  const round = await along(Array.from({ length: 40 }, (_, i) => [60 + 14 * Math.cos((i * Math.PI) / 19), 52 + 14 * Math.sin((i * Math.PI) / 19)] as const));
+  await pen.strokeHeld(round, async () => {
+    await page.getByText(/^⌀ /).waitFor();
+    await page.getByText(/^Ball, ⌀ /).waitFor();
+  });
+  const solid = async () => (await kept()).find((it) => it.kind === 'solid');
+  await expect.poll(async () => (await solid())?.solid).toBe('ball');
+  expect((await solid())!.box[2] - (await solid())!.box[0]).toBeCloseTo(28, 0);
+  await press(page, 'Shapes');
+  await pen.stroke([await at(60, 52), await at(60, 52)]);
+  await button(page, 'As a cylinder').click();
+  await expect.poll(async () => (await solid())?.solid).toBe('cylinder');
+  await button(page, 'Delete').click();
+  await expect.poll(solid).toBeUndefined();
+  await press(page, 'Add');
+  await press(page, 'Axes');
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('x, to the right: to').fill('6');
+  await dialog.getByLabel('y, upwards: from').fill('5');
+  await expect(dialog.getByText(/^Numbers like/)).toBeVisible();
+  await dialog.getByLabel('y, upwards: from').fill('0');
+  await button(page, 'Put them there').click();
+  const axes = async () => (await kept()).find((it) => it.kind === 'axes');
+  await expect.poll(async () => (await axes())?.x.to).toBe('6');
+  // A parabola in the units of the axes: y = x²/8.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('p');
+  const on = (await axes())!;
+  await pen.stroke(await along(Array.from({ length: 40 }, (_, i) => placeOf(on, (6.1 * i) / 39, ((6.1 * i) / 39) ** 2 / 8))));
+  await press(page, 'Lasso');
+  await pen.stroke([await at(...placeOf(on, 4, 2)), await at(...placeOf(on, 4, 2))]);
+  await page.getByTestId('selection').waitFor();
+  await button(page, 'Read off').click();
+  const table = async () => (await kept()).find((it) => it.kind === 'table');
+  await expect.poll(table).toBeDefined();
+  const rows = textsOf((await table())!).slice(1).map((row) => row.map(Number));
+  expect(rows.map(([x]) => x)).toEqual([0, 1, 2, 3, 4, 5, 6]);
+  for (const [x, y] of rows) expect(Math.abs(y - x ** 2 / 8)).toBeLessThan(0.1);
+  await page.keyboard.press('Control+z');
+  await expect.poll(table).toBeUndefined();
 });

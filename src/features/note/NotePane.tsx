@@ -13,6 +13,7 @@ import { FilmWindow } from './FilmWindow';
 import type { Places } from './lists/places';
 import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import './pane.css';
+import { AxesSheet } from './sheets/AxesSheet';
 import { CupSheet } from './sheets/CupSheet';
 import { FindSheet } from './sheets/FindSheet';
 import { KeySheet } from './sheets/KeySheet';
@@ -87,6 +88,7 @@ export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPa
         {sheet === 'cup' && <CupSheet />}
         {sheet === 'pen' && <PenSheet />}
         {sheet === 'look' && <LookSheet />}
+        {sheet === 'axes' && <AxesSheet />}
         {sheet === 'table' && <TableSheet />}
         {sheet === 'link' && <LinkSheet />}
         {sheet === 'sticker' && <StickerSheet />}

@@ -22,7 +22,7 @@ export class PlacedPainter {
     this.strokes = new StrokePainter(look);
     this.typed = new TypedPainter(look);
     const drawn = new DrawnPainter(look, this.typed);
-    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, picture: new PicturePainter(pictures) as KindPainter, slip: drawn, solid: drawn, table: drawn, typed: this.typed as KindPainter, unknown: NOT_SHOWN };
+    this.by = { stroke: this.strokes as KindPainter, area: new AreaPainter(look) as KindPainter, picture: new PicturePainter(pictures) as KindPainter, axes: drawn, slip: drawn, solid: drawn, table: drawn, typed: this.typed as KindPainter, unknown: NOT_SHOWN };
   }
 
   /** `ctx` counts in mm. `alpha`: how much of a thing shows, 0..1; `part`: what alone has to be drawn, mm. */

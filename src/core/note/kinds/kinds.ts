@@ -3,6 +3,7 @@ import { growBox, placedOrder, pointsOf, type Box, type PlacedBase, type Stroke 
 import type { Rub } from '../../ink/erase';
 import type { Affine } from '../../ink/transform';
 import { areaKind, type Area } from './area';
+import { axesKind, type Axes } from './axes';
 import type { Block, Figure } from './drawn';
 import { LAYERS, type Kind, type Layer } from './kind';
 import { pictureKind, type Picture } from './picture';
@@ -15,9 +16,9 @@ import { unknownKind, type Unknown } from './unknown';
 import { placedSchema } from '../schema';
 import type { Look } from '../../text/faces';
 
-export type Placed = Stroke | Area | Picture | Slip | Solid | Table | Typed | Unknown;
+export type Placed = Stroke | Area | Axes | Picture | Slip | Solid | Table | Typed | Unknown;
 
-export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, picture: pictureKind, slip: slipKind, solid: solidKind, table: tableKind, typed: typedKind, unknown: unknownKind };
+export const KINDS: { readonly [K in Placed['kind']]: Kind<Extract<Placed, { kind: K }>> } = { stroke: strokeKind, area: areaKind, axes: axesKind, picture: pictureKind, slip: slipKind, solid: solidKind, table: tableKind, typed: typedKind, unknown: unknownKind };
 
 /** A thing that was read, by its kind and its fields; null when this program cannot read it. */
 export function readPlaced(of: string, base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): Placed | null {

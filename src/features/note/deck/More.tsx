@@ -61,6 +61,15 @@ function AddTiles() {
       <Plain name="Sticky note" icon="slip" disabled={idle} onPress={() => dispatch(addSlip())} />
       <Plain name="Table" icon="table" disabled={idle} onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'table' }))} />
       <Plain name="Sticker" icon="sticker" disabled={idle} onPress={() => dispatch(toolsSlice.actions.set({ sheet: 'sticker' }))} />
+      <Plain
+        name="Axes"
+        icon="axes"
+        disabled={idle}
+        onPress={() => {
+          // With none in hand new ones are put down.
+          dispatch(toolsSlice.actions.set({ selection: null, sheet: 'axes' }));
+        }}
+      />
       <Plain name="Board" icon="board" disabled={idle} onPress={() => dispatch(addBoard())} />
       <Plain name="Link" icon="link" disabled={idle} onPress={() => dispatch(askForLink())} />
     </View>

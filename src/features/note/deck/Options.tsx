@@ -19,6 +19,7 @@ import { offeredColors } from '../../../store/cup';
 import { NoteChooser } from '../pages/NoteChooser';
 import { refOfSelected } from '../../../store/refs';
 import { selectedSlips, slipFromSelection } from '../../../store/slips';
+import { axesUnder, readLine, selectedAxes } from '../../../store/axes';
 import { copyCells, gridIn, openTable, saveCsv, tableFromGrid, tableOf } from '../../../store/tables';
 import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
@@ -105,6 +106,8 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
     return tables.length === 1 ? tables[0] : null;
   });
   const loose = useAppSelector((s) => selected(s).some((k) => k.kind !== 'slip' && k.on === undefined));
+  const axes = useAppSelector((s) => selectedAxes(s) !== null);
+  const readable = useAppSelector((s) => axesUnder(s) !== null);
   const many = useAppSelector((s) => selected(s).length > 1);
   const beside = useAppSelector((s) => s.beside.note !== null);
   const origin = useAppSelector(originOfSelected);
@@ -122,6 +125,8 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
       {pictures && <PictureOptions />}
       {slips && <SlipOptions />}
       <GridOption />
+      {axes && <Words name="Numbers of the axes" onPress={() => dispatch(set({ sheet: 'axes' }))} />}
+      {readable && <Words name="Read off" onPress={() => dispatch(readLine())} />}
       {table && (
         <>
           <Words name="Type into it" onPress={() => dispatch(openTable(table))} />

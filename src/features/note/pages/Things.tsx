@@ -8,6 +8,7 @@ import { coveredBy, isLocked, withGroups, type Placed } from '../../../core/note
 import type { Picture } from '../../../core/note/kinds/picture';
 import { slipOutline, type Slip } from '../../../core/note/kinds/slip';
 import { SOLID_WORDS } from '../../../core/note/kinds/names';
+import { axesText, type Axes } from '../../../core/note/kinds/axes';
 import type { Solid } from '../../../core/note/kinds/solid';
 import type { Table } from '../../../core/note/kinds/table';
 import type { Typed } from '../../../core/note/kinds/typed';
@@ -23,14 +24,14 @@ import { InkPicture } from '../../../ui/InkPicture';
 import { Select } from '../../../ui/Select';
 import { Entry } from '../lists/Entry';
 
-const NAMES = { slip: 'Sticky note', table: 'Table', picture: 'Picture', solid: 'Solid', typed: 'Typed text' } as const;
+const NAMES = { slip: 'Sticky note', table: 'Table', picture: 'Picture', solid: 'Solid', axes: 'Axes', typed: 'Typed text' } as const;
 type Kind = keyof typeof NAMES;
 const KINDS = Object.keys(NAMES) as Kind[];
 
 interface Thing {
   readonly kind: Kind;
   /** The first of it: a text has many lines. */
-  readonly it: Slip | Table | Picture | Solid | Typed;
+  readonly it: Slip | Table | Picture | Solid | Axes | Typed;
   readonly all: readonly Placed[];
   readonly page: number;
   /** As it is when it is open. */
@@ -39,13 +40,13 @@ interface Thing {
   readonly text: string;
 }
 
-function thingOf(it: Slip | Table | Picture | Solid | Typed, list: readonly Placed[], page: number): Thing {
+function thingOf(it: Slip | Table | Picture | Solid | Axes | Typed, list: readonly Placed[], page: number): Thing {
   if (it.kind === 'typed') {
     const all = list.filter((p): p is Typed => p.kind === 'typed' && p.flow === it.flow).sort((a, b) => a.n - b.n);
     return { kind: 'typed', it, all, page, placed: all, box: all.map((p) => p.box).reduce(unionBox), text: all.map((p) => p.text).join(' ') };
   }
   const all = withGroups<Placed>([it], list);
-  if (it.kind !== 'slip') return { kind: it.kind, it, all, page, placed: all, box: it.box, text: it.kind === 'table' ? textsOf(it).map((row) => row.filter(Boolean).join(', ')).join('; ') : it.kind === 'solid' ? SOLID_WORDS[it.solid] : (it.text ?? it.name ?? '') };
+  if (it.kind !== 'slip') return { kind: it.kind, it, all, page, placed: all, box: it.box, text: it.kind === 'table' ? textsOf(it).map((row) => row.filter(Boolean).join(', ')).join('; ') : it.kind === 'solid' ? SOLID_WORDS[it.solid] : it.kind === 'axes' ? axesText(it) : (it.text ?? it.name ?? '') };
   const { folded: _, ...open } = it;
   const corners = slipOutline(open);
   const [xs, ys] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
@@ -60,8 +61,8 @@ function useThings(): Thing[] {
       pages.flatMap(({ id }, i) => {
         const list = ink[id] ?? [];
         const flows = new Set<string>();
-        const found = list.filter((it): it is Slip | Table | Picture | Solid | Typed => {
-          if (it.kind === 'slip' || it.kind === 'table' || it.kind === 'picture' || it.kind === 'solid') return true;
+        const found = list.filter((it): it is Slip | Table | Picture | Solid | Axes | Typed => {
+          if (it.kind === 'slip' || it.kind === 'table' || it.kind === 'picture' || it.kind === 'solid' || it.kind === 'axes') return true;
           // What is typed on a sticky note is read with it.
           if (it.kind !== 'typed' || it.on !== undefined || flows.has(it.flow)) return false;
           flows.add(it.flow);

@@ -31,7 +31,7 @@ interface Picture {
   done: number;
 }
 
-const KIND_NAMES: Readonly<Record<Placed['kind'], readonly [string, string]>> = { stroke: ['stroke', 'strokes'], area: ['area', 'areas'], picture: ['picture', 'pictures'], solid: ['solid', 'solids'], slip: ['sticky note', 'sticky notes'], table: ['table', 'tables'], typed: ['typed line', 'typed lines'], unknown: ['thing', 'things'] };
+const KIND_NAMES: Readonly<Record<Placed['kind'], readonly [string, string]>> = { stroke: ['stroke', 'strokes'], area: ['area', 'areas'], picture: ['picture', 'pictures'], axes: ['pair of axes', 'pairs of axes'], solid: ['solid', 'solids'], slip: ['sticky note', 'sticky notes'], table: ['table', 'tables'], typed: ['typed line', 'typed lines'], unknown: ['thing', 'things'] };
 
 /** What is selected, kind by kind. */
 function counted(placed: readonly Placed[]): string {
