@@ -4,6 +4,7 @@ import { boxAround } from '../core/ink/stroke';
 import { laidOn, settled, topLift, type Placed } from '../core/note/kinds/kinds';
 import { makeSlip, SLIP_EDGE, SLIP_H, SLIP_W, type Slip } from '../core/note/kinds/slip';
 import { areaOf, cornerOn, sizeFor } from '../core/note/board';
+import { labelled, labelledBy } from '../core/note/labels';
 import { canChange, change } from './change';
 import { stampOf } from './recording';
 import { toolsSlice } from './slices';
@@ -26,7 +27,10 @@ export const settledNew =
     if (!note || !placed.length) return placed;
     return placed.map((it) => {
       const list = note.ink[it.page] ?? [];
-      return it.on !== undefined || list.some((old) => old.id === it.id) ? it : settled([it], list)[0];
+      if (it.on !== undefined || list.some((old) => old.id === it.id)) return it;
+      const [lies] = settled([it], list);
+      const shape = lies.on === undefined ? labelledBy(lies, list) : null;
+      return shape ? labelled(lies, shape) : lies;
     });
   };
 

@@ -153,11 +153,15 @@ describe('PDF (ISO 32000-1)', () => {
   test('text that is set is found and copied, seen or not, with letters beyond Latin 1; links lead on', async () => {
     const font = (name: string) => new Uint8Array(readFileSync(require.resolve(`@fontsource/atkinson-hyperlegible/files/atkinson-hyperlegible-${name}-400-normal.woff`)));
     const texts = [{ text: 'High water Świnoujście', x: 20, y: 40, size: 4 }, { text: 'Naïve café', x: 20, y: 60, size: 4, color: '#16324f' }];
-    const file = await written('text.pdf', book([sheet(page(), [], { texts, links: [{ box: [20, 20, 60, 30], url: 'Ebb and flood.html#t=12.5' }, { box: [20, 30, 60, 40], url: 'https://example.org/100%' }] })], { fonts: [font('latin'), font('latin-ext')] }));
+    const file = await written('text.pdf', book([sheet(page(), [], { texts, links: [{ box: [20, 20, 60, 30], url: 'Ebb and flood.html#t=12.5' }, { box: [20, 30, 60, 40], url: 'https://example.org/100%' }, { box: [20, 50, 60, 60], sheet: 1 }] }), sheet(page(), [])], { fonts: [font('latin'), font('latin-ext')] }));
     const text = execFileSync('pdftotext', [file, '-']).toString();
     expect(text).toContain('High water Świnoujście');
     expect(text).toContain('Naïve café');
-    expect(execFileSync('qpdf', ['--qdf', '--object-streams=disable', file, '-']).toString('latin1')).toContain('(Ebb%20and%20flood.html#t=12.5)');
+    const plain = execFileSync('qpdf', ['--qdf', '--object-streams=disable', file, '-']).toString('latin1');
+    expect(plain).toContain('(Ebb%20and%20flood.html#t=12.5)');
+    // One of them to the second page.
+    const second = /%% Page 2[\s\S]*?\n(\d+) 0 obj/.exec(plain)![1];
+    expect(plain.replace(/\s+/g, ' ')).toContain(`/Dest [ ${second} 0 R /Fit ]`);
     // What is not to be seen leaves no mark.
     const { w, grey } = drawn(file, 1, 72);
     const dark = (y: number) => grey.subarray(Math.round((y * 72) / 25.4) * w - 12 * w, Math.round((y * 72) / 25.4) * w).some((v) => v < 200);

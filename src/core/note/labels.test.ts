@@ -3,7 +3,7 @@ import { around, move } from '../ink/transform';
 import { attach, followers } from './anchors';
 import { mapPlaced, withGroups, type Placed } from './kinds/kinds';
 import { makeTyped, type Typed } from './kinds/typed';
-import { labelled, labelOf, labelPlace, labelsAlong, shapeAt, staysLabel } from './labels';
+import { labelled, labelledBy, labelOf, labelPlace, labelsAlong, shapeAt, staysLabel } from './labels';
 import type { Shape } from '../ink/shapes/shape';
 import { pointsAlong } from '../ink/shapes/shape';
 import { pointsOf, withPoints, type Stroke } from '../ink/stroke';
@@ -61,4 +61,22 @@ test('it goes where its shape goes: with it when it is held, with a line that fo
   expect(staysLabel(mapPlaced(onA, move(80, 90)), all)).toBe(false);
   // Of a shape that was turned around its middle the label stays where it is.
   expect(labelsAlong([mapPlaced(a, around(40, 50, 1, 1, 0.5))], all)).toEqual([]);
+});
+
+test('what is written in a shape, or at a line between two shapes, is its label; a shape, a mark and what crosses its outline are none', () => {
+  const [a, b] = [box('a', 20, 20), box('b', 120, 20)];
+  const joined = shaped(attach({ name: 'line', at: [[60, 30], [120, 30]] }, [a, b]), 'line');
+  const loose = shaped({ name: 'line', at: [[20, 100], [120, 100]] }, 'loose');
+  const all = [a, b, joined, loose];
+  const written = (x: number, y: number, w = 8, h = 4) => strokeThrough(Array.from({ length: 9 }, (_, i) => [x + (w * i) / 8, y + (i % 2) * h] as const));
+  const of = (it: Placed) => labelledBy(it, all)?.id ?? null;
+  expect([of(written(30, 28)), of(written(125, 30)), of(written(85, 24)), of(written(85, 60)), of(written(60, 97))]).toEqual(['a', 'b', 'line', null, null]);
+  // Over the outline of a shape it belongs to nothing; a tall drawing at a line is no word.
+  expect([of(written(55, 38, 20)), of(written(85, 10, 8, 30))]).toEqual([null, null]);
+  const inside = written(30, 28);
+  expect([of(shaped({ name: 'circle', at: [[35, 30], [38, 30], [35, 33]] }, 'c')), of({ ...inside, pen: { ...inside.pen, kind: 'highlighter' } }), of({ ...inside, fill: '#f6e3a8' })]).toEqual([null, null, null]);
+  // It goes where its shape goes.
+  const label = labelled(inside, a);
+  const moved = mapPlaced(a, move(10, 50)) as Stroke;
+  expect(labelsAlong([moved], [...all, label])[0].box).toEqual(label.box.map((v, i) => v + [10, 50][i % 2]));
 });

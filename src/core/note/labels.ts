@@ -1,7 +1,7 @@
 /** Labels: text (or anything) that belongs to a drawn shape or line by its id in `on`, stands in its middle, and goes where it goes. */
 import { insidePolygon } from '../ink/polygon';
-import { isOpen, pointAt } from '../ink/shapes/shape';
-import { boxesMeet, growBox, pointsOf, type Stroke } from '../ink/stroke';
+import { isOpen, nearestOn, pointAt } from '../ink/shapes/shape';
+import { boxesMeet, growBox, pointsOf, type Box, type Stroke } from '../ink/stroke';
 import { move } from '../ink/transform';
 import { isStroke, liftOf, mapPlaced, type Placed } from './kinds/kinds';
 import type { Typed } from './kinds/typed';
@@ -61,6 +61,21 @@ export function labelPlace(it: Shaped, pitch: number): { readonly m: Typed['m'];
 export function labelled<T extends Placed>(it: T, shape: Stroke): T {
   const { lift: _, ...plain } = it;
   return Object.freeze({ ...plain, on: shape.id, ...(liftOf(shape) ? { lift: liftOf(shape) } : {}) }) as unknown as T;
+}
+
+/** Ink this near a line between two shapes is written at it, mm; and what is higher than this is no writing. */
+const [AT_LINE, WRITING] = [7, 14];
+
+/** The shape that new ink is written in, or the line between two shapes that it is written at: it is a label of it. Null for what is a shape itself, and for marks with the highlighter. */
+export function labelledBy(it: Placed, all: readonly Placed[]): Shaped | null {
+  if (!isStroke(it) || it.shape || it.fill || it.pen.kind === 'highlighter') return null;
+  const [l, t, r, b] = it.box;
+  const isIn = (of: Box) => l >= of[0] && t >= of[1] && r <= of[2] && b <= of[3];
+  const found = shapeAt(all.filter((s) => isShaped(s) && !isOpen(s.shape) && isIn(s.box)), (l + r) / 2, (t + b) / 2);
+  if (found || b - t > WRITING) return found;
+  const [x, y] = [(l + r) / 2, (t + b) / 2];
+  const lines = all.filter((s): s is Shaped => isShaped(s) && isOpen(s.shape) && s.shape.from !== undefined && s.shape.to !== undefined && boxesMeet(growBox(s.box, AT_LINE), it.box));
+  return lines.find(({ shape }) => nearestOn(shape, x, y).d <= AT_LINE) ?? null;
 }
 
 /** Labels of shapes that changed, where they stand now. `put`: what changed, as it is now; `all`: the page before. What is in `put` itself moves by itself. */

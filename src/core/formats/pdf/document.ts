@@ -27,8 +27,8 @@ export interface PdfSheet {
   readonly page: Page;
   readonly placed: readonly Placed[];
   readonly texts: readonly SetText[];
-  /** Places (mm) that lead to an address, absolute or beside the file. */
-  readonly links: readonly { readonly box: Box; readonly url: string }[];
+  /** Places (mm) that lead to an address, absolute or beside the file, or to another sheet of the book, from 0. */
+  readonly links: readonly ({ readonly box: Box } & ({ readonly url: string } | { readonly sheet: number }))[];
 }
 
 export interface PdfPicture {
@@ -70,7 +70,7 @@ export async function writePdf(book: PdfBook, progress: (share: number) => void 
   const writing = new Writing(doc, book);
   const pages = whole ? doc.getPages() : await writing.newPages();
   for (let i = 0; i < book.sheets.length; i++) {
-    await writing.sheet(book.sheets[i], pages[i]);
+    await writing.sheet(book.sheets[i], pages[i], pages);
     progress((i + 1) / book.sheets.length);
   }
   if (book.outline.length && !(whole && doc.catalog.has(PDFName.of('Outlines')))) writing.outline(pages);
@@ -148,7 +148,7 @@ class Writing {
     });
   }
 
-  async sheet({ page, placed, texts, links }: PdfSheet, on: PDFPage): Promise<void> {
+  async sheet({ page, placed, texts, links }: PdfSheet, on: PDFPage, all: readonly PDFPage[]): Promise<void> {
     const content = new PageContent(await this.letters(texts.length > 0 || rulingOf(page).words.length > 0 || placed.some((it) => lettersIn(it).length > 0)));
     const isLeaf = page.backdrop?.leaf !== undefined && this.book.files.has(page.backdrop.content);
     if (this.book.paper && !isLeaf) {
@@ -162,7 +162,7 @@ class Writing {
     const done = content.result();
     // Nothing was written on it: a page that came in stays as it is.
     if (done.text) await this.lay(done, on, page);
-    for (const { box, url } of links) this.link(on, page, box, url);
+    for (const to of links) this.link(on, page, to, all);
   }
 
   /** What was drawn as an object of its own, so that the page's own resources stay as they are. */
@@ -247,12 +247,13 @@ class Writing {
     };
   }
 
-  private link(on: PDFPage, page: Page, [l, t, r, b]: Box, url: string): void {
+  private link(on: PDFPage, page: Page, to: PdfSheet['links'][number], all: readonly PDFPage[]): void {
+    const [l, t, r, b] = to.box;
     const { context } = this.doc;
     const [a, bb, c, d, e, f] = this.matrixOf(on, page);
     const place = (x: number, y: number) => [a * x * UNITS + c * y * UNITS + e, bb * x * UNITS + d * y * UNITS + f];
     const [[x0, y0], [x1, y1]] = [place(l, t), place(r, b)];
-    const it = context.register(context.obj({ Type: 'Annot', Subtype: 'Link', Rect: [Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1)], Border: [0, 0, 0], A: { Type: 'Action', S: 'URI', URI: PDFString.of(asUri(url)) } }));
+    const it = context.register(context.obj({ Type: 'Annot', Subtype: 'Link', Rect: [Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1)], Border: [0, 0, 0], ...('url' in to ? { A: { Type: 'Action', S: 'URI', URI: PDFString.of(asUri(to.url)) } } : { Dest: [all[to.sheet].ref, 'Fit'] }) }));
     on.node.addAnnot(it);
   }
 

@@ -5,7 +5,7 @@ import type { PdfBook, PdfPicture, PdfSheet, SetText } from '../../../core/forma
 import { namesOf, tagsOf } from '../../../core/formats/named';
 import { inkColor } from '../../../core/ink/inks';
 import { faceName, fontFiles as filesOfFace } from '../../../core/text/faces';
-import { boxesMeet, type Box } from '../../../core/ink/stroke';
+import { boxAround, boxesMeet, type Box } from '../../../core/ink/stroke';
 import { lettersIn, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { timedLines } from '../../../core/review/timedLines';
@@ -21,6 +21,8 @@ type Options = z.infer<typeof options>;
 /** Height of the letters of times and marks, and how far from the edge they stand, mm. */
 const SMALL_MM = 2.6;
 const EDGE_MM = 3;
+/** What a link of a file may lead to. */
+const WEB = /^(https?:\/\/|mailto:)/i;
 const FONTS = ['/fonts/atkinson-hyperlegible-latin-400-normal.woff', '/fonts/atkinson-hyperlegible-latin-ext-400-normal.woff'];
 
 /** A picture as a PDF takes it: JPEG as it came, PNG as it came, all others drawn anew. */
@@ -51,9 +53,9 @@ async function facesUsed(shown: readonly { readonly placed: readonly Placed[] }[
 const fontFiles = async (): Promise<Uint8Array[]> => Promise.all(FONTS.map(async (f) => new Uint8Array(await (await ownFile(f)).arrayBuffer())));
 
 /** What is set on a page besides its ink: times and marks at its edge, and the words of texts that were pasted. */
-async function setOn(what: Leaving, { page, placed, of, at }: Shown, chosen: Options): Promise<Pick<PdfSheet, 'texts' | 'links'>> {
+async function setOn(what: Leaving, { page, placed, of, at }: Shown, shown: readonly Shown[], chosen: Options): Promise<Pick<PdfSheet, 'texts' | 'links'>> {
   const texts: SetText[] = [];
-  const links: { box: PdfSheet['links'][number]['box']; url: string }[] = [];
+  const links: PdfSheet['links'][number][] = [];
   for (const it of placed) {
     if (it.kind !== 'picture' || !it.text) continue;
     const lines = it.text.split('\n');
@@ -62,6 +64,14 @@ async function setOn(what: Leaving, { page, placed, of, at }: Shown, chosen: Opt
   }
   const { header } = what.note;
   for (const { placed: ids, url } of header.origins ?? []) for (const it of placed) if (url && ids.includes(it.id)) links.push({ box: it.box, url });
+  for (const { placed: ids, to } of header.refs ?? []) {
+    const box = boxAround(placed.filter((it) => ids.includes(it.id)));
+    if (!box) continue;
+    // Notes and moments lie beside the file, and have no address there.
+    if (to.is === 'web' && WEB.test(to.url)) links.push({ box, url: to.url });
+    const sheet = to.is === 'page' ? shown.findIndex((s) => s.of.id === to.page) : -1;
+    if (sheet >= 0) links.push({ box, sheet });
+  }
   if (!chosen.times && !chosen.marks && !chosen.links) return { texts, links };
   const [dx, dy] = of.board ? [at[0], at[1]] : [0, 0];
   // Of a board in sheets those that stand on this one.
@@ -129,7 +139,7 @@ export const pdfExporter: Exporter<Options> = {
     const sheets: PdfSheet[] = [];
     for (const it of shown) {
       work.signal.throwIfAborted();
-      sheets.push({ page: it.page, placed: it.placed, ...(await setOn(what, it, chosen)) });
+      sheets.push({ page: it.page, placed: it.placed, ...(await setOn(what, it, shown, chosen)) });
     }
     const book: PdfBook = {
       title: header.title || 'Note',
