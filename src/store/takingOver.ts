@@ -1,7 +1,6 @@
 /** From one side of the screen to the other: ink, pictures, and cut-outs of a page. What was taken over knows where it came from, and leads back there. */
 import { sha256Hex } from '../core/hash';
 import { newId } from '../core/id';
-import { inkColor } from '../core/ink/inks';
 import type { Box } from '../core/ink/stroke';
 import { areaOf, cornerOn, sizeFor } from '../core/note/board';
 import { put as putRow } from '../core/note/edit';
@@ -10,7 +9,6 @@ import { makePicture, type Picture } from '../core/note/kinds/picture';
 import type { Origin, Page } from '../core/note/schema';
 import type { Stamp } from '../core/time/timeline';
 import { pictureOfPart } from '../platform/drawing/partPicture';
-import { pictureOfText } from '../platform/drawing/textPicture';
 import { contentsOf } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
 import type { View } from './alive';
@@ -204,34 +202,10 @@ export const selectInSight = (): Thunk => (dispatch) => {
   if (at) dispatch(selectAll(at.page));
 };
 
-/** Text beyond it is no excerpt, characters. */
-const MOST_TEXT = 5000;
-/** The longest line of pasted text, mm. */
-const TEXT_WIDTH = 120;
-
 /** Printed text of a page was copied: pasted, it knows where it came from. `box`: mm of the page. */
 export const textCopied =
   (text: string, page: string, box: Box): Thunk =>
   (dispatch, getState) => {
     const { id } = getState().note;
     if (id) dispatch(besideSlice.actions.set({ copied: { text: text.trim(), note: id, page, box } }));
-  };
-
-/** Text that was copied elsewhere, set on the page where one is; `url`: where it comes from, which can be opened again. */
-export const pasteText =
-  (text: string, url: string | null): Thunk<Promise<void>> =>
-  async (dispatch, getState) => {
-    const words = text.replace(/\r\n?/g, '\n').trim();
-    if (words.length > MOST_TEXT) return dispatch(say('tool', 'info', `That is a text of ${words.length.toLocaleString('en-GB')} characters; ${MOST_TEXT.toLocaleString('en-GB')} are the most that is set on a page at once. Copy less of it.`));
-    const stamp = dispatch(stampOf(performance.now()));
-    try {
-      const at = dispatch(middleInSight());
-      const page = getState().note.note?.header.pages.find((p) => p.id === at?.page);
-      const { bytes, w, h } = await pictureOfText(words, { color: inkColor('Navy'), link: url === words, width: Math.min(TEXT_WIDTH, (page?.w ?? TEXT_WIDTH) * 0.8) });
-      const { copied } = getState().beside;
-      const here = copied?.text === words && copied.note !== getState().note.id ? { note: copied.note, page: copied.page, box: copied.box } : null;
-      await dispatch(layPicture(bytes, [w, h], url === null ? here : { url }, stamp, { name: words.slice(0, 80), text: words }));
-    } catch (e) {
-      dispatch(say('tool', 'problem', isQuotaError(e) ? 'There is no room left for this text. Nothing was changed; free some room (Settings, Storage) and paste it once more.' : `This text could not be pasted (${reasonOf(e)}). Nothing was changed.`));
-    }
   };

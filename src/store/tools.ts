@@ -2,7 +2,12 @@
 import { joined, put as putRow, type Edit } from '../core/note/edit';
 import { newId } from '../core/id';
 import { copiedPlaced } from '../core/note/copy';
-import { makeTyped } from '../core/note/kinds/typed';
+import { makeAxes } from '../core/note/kinds/axes';
+import { makeSlip } from '../core/note/kinds/slip';
+import { makeTable } from '../core/note/kinds/table';
+import { makeTyped, type Typed } from '../core/note/kinds/typed';
+import { MM_PER_PT, type Look } from '../core/text/faces';
+import { flowFrom, laidFrom } from '../core/text/flow';
 import { makeArea } from '../core/note/kinds/area';
 import { inSight, isCarrier, isLocked, isStroke, laidOn, mapPlaced, paintOrder, settled, strokesOf, topLift, withGroups, type Placed } from '../core/note/kinds/kinds';
 import { labelsAlong, staysLabel } from '../core/note/labels';
@@ -140,13 +145,15 @@ export const restyleSelected = (look: Partial<Pen>): Thunk =>
     const meant = look.color && (written.length || typed.length) ? written : strokes;
     const { color } = look;
     const solids = look.color || look.width ? placed.filter((it) => it.kind === 'solid') : [];
-    return [...solids.map((it) => Object.freeze({ ...it, color: color ?? it.color, width: look.width ?? it.width })), ...meant.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })), ...typed.map((it) => makeTyped({ ...it, looks: it.looks.map(([n, l]) => [n, { ...l, color: color ?? l.color }]) }))];
+    const lettered = color ? placed.flatMap((it): Placed[] => (it.kind === 'table' ? [makeTable({ ...it, look: { ...it.look, color } })] : it.kind === 'axes' ? [makeAxes({ ...it, look: { ...it.look, color } })] : [])) : [];
+    return [...lettered, ...solids.map((it) => Object.freeze({ ...it, color: color ?? it.color, width: look.width ?? it.width })), ...meant.map((stroke) => ({ ...stroke, pen: penOf({ ...stroke.pen, ...look }) })), ...typed.map((it) => makeTyped({ ...it, looks: it.looks.map(([n, l]) => [n, { ...l, color: color ?? l.color }]) }))];
   });
 
 export const fillSelected = (fill: string | null): Thunk =>
   changeSelected((placed) =>
     placed.flatMap((s): Placed[] => {
       if (s.kind === 'area') return fill ? [{ ...s, fill }] : [];
+      if (s.kind === 'slip') return fill ? [makeSlip({ ...s, tint: fill })] : [];
       if (s.kind === 'solid') {
         const { fill: __, ...bare } = s;
         return [Object.freeze(fill ? { ...bare, fill } : bare)];
@@ -156,6 +163,21 @@ export const fillSelected = (fill: string | null): Thunk =>
       return [fill ? { ...plain, fill } : plain];
     }),
   );
+
+/** Letters of all that is selected and has some: of typed lines, tables and axes. Lines that follow each other stay below each other. */
+export const setLetters = (patch: Partial<Pick<Look, 'face' | 'size'>>): Thunk =>
+  changeSelected((placed) => {
+    const flows = new Map<string, Typed[]>();
+    for (const it of placed) if (it.kind === 'typed') flows.set(it.flow, [...(flows.get(it.flow) ?? []), it]);
+    const lines = [...flows.values()].flatMap((all) => {
+      const sorted = all.sort((a, b) => a.n - b.n).map((it) => makeTyped({ ...it, looks: it.looks.map(([n, look]) => [n, { ...look, ...patch }]) }));
+      const [{ flow, page, m, width, pitch }] = sorted;
+      // Letters that became larger than their lines need more room between them.
+      const high = Math.max(...sorted.flatMap((it) => it.looks.map(([, look]) => look.size))) * MM_PER_PT;
+      return flowFrom(sorted, sorted[0]).length === sorted.length ? laidFrom(sorted, { flow, page, m, width, pitch: Math.max(pitch, 1.2 * high) }).map((it, i) => Object.freeze({ ...it, n: sorted[i].n })) : sorted;
+    });
+    return [...lines, ...placed.flatMap((it): Placed[] => (it.kind === 'table' ? [makeTable({ ...it, look: { ...it.look, ...patch } })] : it.kind === 'axes' ? [makeAxes({ ...it, look: { ...it.look, ...patch } })] : []))];
+  });
 
 export const groupSelected = (): Thunk => {
   const group = newId();

@@ -1,6 +1,6 @@
 /** Typed lines: what the editor has becomes a change of the note, letter by letter, each with its moment. */
 import { newId } from '../core/id';
-import { joined, type Edit, type Note } from '../core/note/edit';
+import { joined, type Edit, type Note, type RowPut } from '../core/note/edit';
 import { apply } from '../core/ink/transform';
 import type { Stroke } from '../core/ink/stroke';
 import { labelled } from '../core/note/labels';
@@ -28,10 +28,11 @@ export interface Flowed {
 
 /**
  * @param time of the key, ms (time base of performance.now()).
+ * @param along rows that go with the lines, by their ids.
  * @returns null when the note takes no change, and then nothing of it is kept.
  */
 export const typeInto =
-  (place: Place, drafts: readonly Draft[], time: number): Thunk<Flowed | null> =>
+  (place: Place, drafts: readonly Draft[], time: number, along: (lines: readonly string[]) => readonly RowPut[] = () => []): Thunk<Flowed | null> =>
   (dispatch, getState) => {
     const { note } = getState().note;
     if (!note || !canChange(getState()) || !note.header.pages.some((p) => p.id === place.page)) return null;
@@ -39,20 +40,20 @@ export const typeInto =
     const heard = dispatch(heardBeside(time));
     const stamp = heard ?? dispatch(stampOf(time));
     // What is written along with sound that came from a file was not written before.
-    const along = note.header.takes.some((t) => t.id === stamp?.take && t.brought);
+    const isAlong = note.header.takes.some((t) => t.id === stamp?.take && t.brought);
     const now = { stamp, wall: Math.round(performance.timeOrigin + time) };
     const isEmpty = drafts.every((d) => d.text === '' && !d.list);
     const list = note.ink[place.page] ?? [];
     const on = slipOf(list, old, place);
     const shape = list.find((it): it is Stroke => it.kind === 'stroke' && it.id === (old[0]?.on ?? place.on)) ?? null;
-    const lines = isEmpty ? [] : retyped(old, drafts, place, now, newId, heard !== null && !along).map((it) => (!shape ? laidOn(it, on) : it.on === shape.id ? it : labelled(it, shape)));
+    const lines = isEmpty ? [] : retyped(old, drafts, place, now, newId, heard !== null && !isAlong).map((it) => (!shape ? laidOn(it, on) : it.on === shape.id ? it : labelled(it, shape)));
     const had = new Set(old);
     const left = new Set(lines.map((it) => it.id));
     // A label stays with its shape, and goes on to no other page.
     const { kept, beyond, edit } = shape ? { kept: lines, beyond: [], edit: {} } : on ? { kept: lines, beyond: [], edit: grown(on, lines) } : overflow(note, place, lines);
     const stays = new Set(kept.map((it) => it.id));
     const own: Edit = { put: kept.filter((it) => !had.has(it)), cut: old.filter((it) => !left.has(it.id) || !stays.has(it.id)).map(({ id, page }) => ({ id, page })) };
-    dispatch(changeByPen(joined(own, edit)));
+    dispatch(changeByPen(joined(joined(own, edit), { rows: along([...kept, ...beyond].map((it) => it.id)) })));
     return { here: kept, beyond };
   };
 

@@ -1,6 +1,5 @@
 /** A source beside the note: read, written and heard while the note is written and recorded; what is taken over leads back; the border moves, sides are swapped. */
 import { expect, test } from '@playwright/test';
-import type { Picture } from '../../src/core/note/kinds/picture';
 import { printed } from '../helpers/pdfs';
 import { blankNote, bringFile, button, Pen, PHONE, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { headersOnDisk, inkOnDisk } from '../helpers/disk';
@@ -78,10 +77,10 @@ for (const viewport of [PHONE, WIDE]) {
     await source.getByRole('button', { name: 'Leave the text of the source alone' }).click();
     await page.locator('.surface-scroller').last().focus();
     await page.keyboard.press('Control+v');
-    await expect.poll(async () => (await inkOnDisk(page)).filter((it) => it.kind === 'picture').map((it) => (it as Picture).text)).toEqual([text]);
+    await expect.poll(async () => (await inkOnDisk(page)).flatMap((it) => (it.kind === 'typed' ? [it.text] : []))).toEqual([text]);
     await expect.poll(async () => (await headersOnDisk(page)).find((h) => h.id === written.id)!.origins).toMatchObject([{ note: read.id, page: read.pages[0].id }]);
     await page.keyboard.press('Control+z');
-    await expect.poll(async () => (await inkOnDisk(page)).filter((it) => it.kind === 'picture').length).toBe(0);
+    await expect.poll(async () => (await inkOnDisk(page)).filter((it) => it.kind === 'typed').length).toBe(0);
     // The border, by key.
     const border = page.getByRole('separator');
     const size = async () => (viewport === WIDE ? (await source.boundingBox())!.width : (await source.boundingBox())!.height);

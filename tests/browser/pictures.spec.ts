@@ -6,7 +6,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { readInk } from '../../src/core/note/records/inkChunk';
 import type { Picture } from '../../src/core/note/kinds/picture';
 import { blankNote, button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
-import { headersOnDisk, records } from '../helpers/disk';
+import { headersOnDisk, inkOnDisk, records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
 let server: Awaited<ReturnType<typeof startServer>>;
@@ -275,12 +275,15 @@ test('text, a link and a picture that were copied from a page of the web are pla
   await blankNote(page);
   const address = 'https://tides.example/table';
   const copied = (types: Record<string, string>) => page.evaluate((t) => navigator.clipboard.write([new ClipboardItem(Object.fromEntries(Object.entries(t).map(([type, text]) => [type, new Blob([text], { type })])))]), types);
-  const all = () => picturesOnDisk(page);
+  const all = async () => (await inkOnDisk(page)).flatMap((it) => (it.kind === 'typed' || it.kind === 'picture' ? [it] : []));
+  const texts = async () => (await all()).flatMap((it) => (it.kind === 'typed' ? [it.text] : []));
   const origins = async () => (await headersOnDisk(page))[0].origins ?? [];
-  await copied({ 'text/plain': 'High water 0412, 4.8 m', 'text/html': `<p>High water <a href="${address}">0412</a>, 4.8 m</p>` });
+  await copied({ 'text/plain': 'High water 0412, 4.8 m', 'text/html': `<p>High water <a href="${address}"><b>0412</b></a>, 4.8 m</p>` });
   await page.keyboard.press('Control+v');
-  await expect.poll(async () => (await all()).map((p) => p.text)).toEqual(['High water 0412, 4.8 m']);
+  await expect.poll(texts).toEqual(['High water 0412, 4.8 m']);
   const [first] = await all();
+  // Its emphasis came along, and nothing else of its look.
+  expect(first.kind === 'typed' && first.looks.map(([n, look]) => [n, look.bold ?? false, look.color])).toEqual([[11, false, '#16324f'], [4, true, '#16324f'], [7, false, '#16324f']]);
   expect(await origins()).toEqual([{ placed: [first.id], url: address }]);
   // It leads there again, after a question.
   await button(page, 'Where it came from').click();
@@ -288,7 +291,8 @@ test('text, a link and a picture that were copied from a page of the web are pla
   await button(page, 'Stay here').click();
   await copied({ 'text/plain': address });
   await page.keyboard.press('Control+v');
-  await expect.poll(async () => (await all()).map((p) => p.text).sort()).toEqual(['High water 0412, 4.8 m', address].sort());
+  await expect.poll(async () => (await texts()).sort()).toEqual(['High water 0412, 4.8 m', address].sort());
+  expect((await headersOnDisk(page))[0].refs?.map((r) => r.to)).toEqual([{ is: 'web', url: address }]);
   // A picture comes with the address that the page names it by.
   const paste = (html: string) =>
     page.evaluate(async (h) => {
@@ -319,7 +323,15 @@ test('text, a link and a picture that were copied from a page of the web are pla
   await expect.poll(() => page.evaluate(() => navigator.clipboard.readText())).toMatch(/^Copied in Scrivo/);
   await copied({ 'text/plain': 'Low water 1031' });
   await page.keyboard.press('Control+v');
-  await expect.poll(async () => (await all()).filter((p) => p.text === 'Low water 1031').length).toBe(1);
+  await expect.poll(async () => (await texts()).filter((t) => t === 'Low water 1031').length).toBe(1);
+  // Lists come along; what would run, and colours, do not.
+  await page.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData('text/plain', 'Slack 0700');
+    data.setData('text/html', '<ul><li style="color: red" onclick="window.ran = 1">Slack <i>0700</i></li></ul>');
+    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect.poll(async () => (await all()).flatMap((it) => (it.kind === 'typed' && it.text === 'Slack 0700' ? [[it.list, it.looks.map(([n, look]) => [n, look.slant ?? false, look.color])]] : []))).toEqual([['dot', [[6, false, '#16324f'], [4, true, '#16324f']]]]);
   await saved(page);
   expect(await pageErrors(page)).toEqual([]);
   await context.close();

@@ -5,7 +5,9 @@ import { askToBring } from '../../store/bringing';
 import { inHand } from '../../store/beside';
 import { canChange } from '../../store/change';
 import { store } from '../../store/store';
-import { pasteInSight, pasteText } from '../../store/takingOver';
+import { pasteText } from '../../store/pasteText';
+import { pasteInSight } from '../../store/takingOver';
+import { draftsOfMarkup, draftsOfText } from '../note/surface/typing/document';
 import './bringing.css';
 
 const hasFiles = (data: DataTransfer | null): boolean => data?.types.includes('Files') ?? false;
@@ -18,6 +20,8 @@ function bring(files: readonly File[], url: string | null = null): void {
   const isHere = isOnNote() && state.note.status === 'open' && canChange(state);
   store.dispatch(askToBring({ into: isHere ? state.note.id : null, at: null, folder: null, ...(url === null ? {} : { url }) }, files));
 }
+
+const wordsOf = (drafts: readonly { readonly text: string }[]): string => drafts.map((d) => d.text).join(' ').replace(/\s+/g, ' ').trim();
 
 /** The address that what was copied from a page of the web names itself by: of a picture, of a link, or what the text is. */
 function addressOf(text: string, html: string): string | null {
@@ -40,7 +44,13 @@ function pasted(data: DataTransfer): boolean {
   const { clipboard } = state;
   if (writes && clipboard && (clipboard.marking || (clipboard.mark === null ? files.length === 0 : text === clipboard.mark))) side.dispatch(pasteInSight());
   else if (files.length) bring(files, addressOf('', html));
-  else if (writes && text.trim()) void side.dispatch(pasteText(text, addressOf(text, html)));
+  else if (writes && text.trim()) {
+    const { look } = state.tools.typing;
+    const plain = draftsOfText(text, look);
+    const marked = html ? draftsOfMarkup(asleep(html), look) : [];
+    // Markup that says other words than the text does is none of it: a frame, a menu.
+    side.dispatch(pasteText(wordsOf(marked) === wordsOf(plain) ? marked : plain, addressOf(text, html)));
+  }
   else return false;
   return true;
 }

@@ -99,6 +99,7 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
   const clipboard = useAppSelector((s) => s.clipboard !== null);
   const pictures = useAppSelector((s) => selectedPictures(s).length > 0);
   const inked = useAppSelector((s) => selected(s).some((k) => isStroke(k) || k.kind === 'typed' || k.kind === 'area'));
+  const looks = useAppSelector((s) => selected(s).some((k) => k.kind !== 'picture' && k.kind !== 'unknown'));
   const slips = useAppSelector((s) => selectedSlips(s).length > 0);
   const linked = useAppSelector((s) => refOfSelected(s) !== null);
   const table = useAppSelector((s) => {
@@ -136,7 +137,7 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
         </>
       )}
       {inked && <ColorsOfSelection />}
-      {inked && <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />}
+      {looks && <Words name="Look" onPress={() => dispatch(set({ sheet: 'look' }))} />}
       {beside && <Words name="Take over" onPress={() => dispatch(takeOverSelected())} />}
       {origin && <Words name="Where it came from" onPress={() => dispatch(showOrigin(origin, onWeb))} />}
       <Words name="Copy" onPress={() => dispatch(copySelected())} />

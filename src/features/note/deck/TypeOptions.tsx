@@ -2,18 +2,16 @@
 import { ScrollView, StyleSheet } from 'react-native';
 import { Text, useTheme } from 'react-native-paper';
 import { TINTS } from '../../../core/ink/inks';
-import { FACES, FAMILIES, hasCuts, type Face, type Look } from '../../../core/text/faces';
+import { FAMILIES, hasCuts, type Look } from '../../../core/text/faces';
 import { offeredColors } from '../../../store/cup';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
-import { Select } from '../../../ui/Select';
 import { colorName } from '../pens/names';
 import { Swatch } from '../pens/Swatch';
 import { DeckButton } from './DeckButton';
 import { Dictate } from './Dictate';
+import { LetterSelects } from './LetterSelects';
 
-const FACE_NAMES: Readonly<Record<Face, string>> = { sans: 'Sans', serif: 'Serif', typewriter: 'Typewriter', hand: 'Hand' };
-const SIZES = [8, 9, 10, 11, 12, 14, 16, 18, 20, 24, 28, 36, 48, 72];
 const LISTS = [
   ['dot', 'List', '•'],
   ['number', 'Numbered list', '1.'],
@@ -36,8 +34,7 @@ export function TypeOptions() {
   const mark = TINTS[0];
   return (
     <ScrollView horizontal style={styles.all} contentContainerStyle={styles.row}>
-      <Select bare label="Font" value={look.face} options={FACES.map((value) => ({ value, text: FACE_NAMES[value] }))} onChange={(face) => restyle({ face })} />
-      <Select bare label="Size, points" value={look.size} options={SIZES.map((value) => ({ value, text: `${value} pt` }))} onChange={(size) => restyle({ size })} />
+      <LetterSelects look={look} onChange={restyle} />
       <DeckButton name="Bold" toggles on={look.bold === true} disabled={!hasCuts(look.face)} onPress={() => restyle({ bold: look.bold ? undefined : true })}>
         <Text style={{ fontWeight: '700', fontFamily: FAMILIES.sans, color: look.bold ? colors.onSecondary : colors.onSurface }}>Bold</Text>
       </DeckButton>

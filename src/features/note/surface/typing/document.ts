@@ -1,5 +1,5 @@
 /** Lines of a flow as the editor's document, and back (package ProseMirror). Look and list are marks and attributes of their own; what is pasted keeps lists and emphasis and nothing else. */
-import { Schema, type Mark, type Node } from 'prosemirror-model';
+import { DOMParser as Reader, Schema, type Mark, type Node } from 'prosemirror-model';
 import { LIST_INDENT, type Typed } from '../../../../core/note/kinds/typed';
 import { FAMILIES, hasCuts, MM_PER_PT, type Face, type Look } from '../../../../core/text/faces';
 import { tidied, type Draft } from '../../../../core/text/flow';
@@ -75,4 +75,14 @@ export function draftsOf(doc: Node, usual: Look): Draft[] {
     drafts.push({ id, text: line.textContent.replace(/[\n\r]/g, ' '), looks: looks.length ? tidied(looks) : [[0, usual]], ...(list ? { list } : {}), ...(align ? { align } : {}) });
   });
   return drafts;
+}
+
+/** Text without markup, a line each. */
+export const draftsOfText = (text: string, usual: Look): Draft[] =>
+  text.replace(/\r\n?/g, '\n').trim().split('\n').map((line) => ({ id: null, text: line.replace(/\t/g, ' ').trimEnd(), looks: [[line.replace(/\t/g, ' ').trimEnd().length, usual]] }));
+
+/** Markup of others, put to sleep before (`asleep.ts`): lines, lists and emphasis of it, and nothing else. */
+export function draftsOfMarkup(markup: string, usual: Look): Draft[] {
+  const body = new DOMParser().parseFromString(markup.replace(/\bstyle\s*=/gi, 'kept-style='), 'text/html').body;
+  return draftsOf(Reader.fromSchema(schema).parse(body), usual).map((d) => ({ ...d, id: null }));
 }
