@@ -71,8 +71,12 @@ export async function blocksOf(what: Leaving, { times, pictures }: { times: bool
     const lines = timedLines(note, page, await what.words(page));
     const rows: Row[] = lines.filter((l) => l.text === undefined).map(({ box, heard }) => ({ box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) }));
     for (const it of all) {
-      if (it.kind !== 'picture' && it.kind !== 'typed' && it.kind !== 'table') continue;
+      if (it.kind !== 'picture' && it.kind !== 'typed' && it.kind !== 'table' && it.kind !== 'solid' && it.kind !== 'axes') continue;
       const heard = heardAt(note, it);
+      if (it.kind === 'solid' || it.kind === 'axes') {
+        rows.push({ box: it.box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) });
+        continue;
+      }
       // A table that is only written on is a picture, as handwriting is.
       const cells = it.kind === 'table' ? textsOf(it) : null;
       if (it.kind === 'table') {
