@@ -54,7 +54,8 @@ export function drawingOrder(placed: readonly Placed[]): (Placed | readonly Stro
 export const isTogether = (it: Placed | readonly Stroke[]): it is readonly Stroke[] => Array.isArray(it);
 
 /** Lies under what is written and drawn, and makes way for it where both are touched. */
-export const isGround = (it: Placed): boolean => it.kind === 'picture' || it.kind === 'slip' || it.kind === 'table' || layerOf(it) === 'area';
+export const isGround = (it: Placed): boolean => it.kind === 'picture' || GROUND.has(layerOf(it));
+const GROUND: ReadonlySet<Layer> = new Set(['slip', 'area', 'thing']);
 /** Stays where it is, whatever is taken hold of. */
 export const isLocked = (it: Placed): boolean => it.locked === true;
 
