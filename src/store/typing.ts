@@ -70,42 +70,55 @@ function grown(slip: Slip, lines: readonly Typed[]): Edit {
   return foot > slip.h + 0.01 ? { put: [makeSlip({ ...slip, h: foot })] } : {};
 }
 
-/** Lines that find no room on their page go on at the top of the next one, above what of their flow stands there; a page is added where there is none. */
+/**
+ * Lines that find no room on their page go on at the top of the next one, before what of their flow stands there, a page being added where there is none; and what went
+ * on comes back where there is room again.
+ */
 function overflow(note: Note, place: Place, lines: readonly Typed[]): { kept: readonly Typed[]; beyond: readonly Typed[]; edit: Edit } {
   const pages: Page[] = [...note.header.pages];
-  const beyond: Typed[] = [];
-  let edit: Edit = {};
-  let [kept, rest, at, current] = [lines, [] as readonly Typed[], pages.findIndex((p) => p.id === place.page), place];
-  const split = (all: readonly Typed[]): readonly Typed[] => {
-    const page = pages[at];
-    // What is turned, or stands beyond the page, is laid by hand.
-    const upright = !page.board && current.m[1] === 0 && current.m[2] === 0 && current.m[3] > 0 && current.m[5] + current.pitch < page.h - FOOT_MM;
-    const n = upright ? fitting(all, page.h - FOOT_MM) : all.length;
-    rest = all.slice(n);
-    return all.slice(0, n);
+  const first = pages.findIndex((p) => p.id === place.page);
+  const bottomOf = (page: Page) => page.h - FOOT_MM;
+  // What is turned, or stands beyond the page, is laid by hand; a board has no foot.
+  const isSet = (at: Place, page: Page) => !page.board && at.m[1] === 0 && at.m[2] === 0 && at.m[3] > 0 && at.m[5] + at.pitch < bottomOf(page);
+  if (!isSet(place, pages[first])) return { kept: lines, beyond: [], edit: {} };
+  const topOf = (page: Page, before: Place): Place => {
+    const top = linesToWriteOn(page, before.m[4])?.top ?? 2 * before.pitch;
+    const [a, b, c, d, e] = before.m;
+    return { ...before, page: page.id, m: [a, b, c, d, e, top - d * before.pitch] };
   };
-  kept = split(lines);
-  while (rest.length) {
-    const before = pages[at++];
+  const stood: Typed[] = [];
+  for (let [k, at] = [first + 1, place]; pages[k] && !pages[k].board; k++) {
+    at = topOf(pages[k], at);
+    const here = flowFrom(note.ink[at.page] ?? [], at);
+    if (!here.length) break;
+    stood.push(...here);
+  }
+  const was = new Set(stood);
+  const fresh: Page[] = [];
+  let freshAt = pages.length;
+  const laid: Typed[] = [];
+  let kept: readonly Typed[] = [];
+  let [at, rest, current] = [first, [...lines, ...stood] as readonly Typed[], place];
+  for (;;) {
+    const page = pages[at];
+    const all = laidFrom(rest, current);
+    const n = isSet(current, page) ? fitting(all, bottomOf(page)) : all.length;
+    if (at === first) kept = all.slice(0, n);
+    else laid.push(...all.slice(0, n));
+    rest = rest.slice(n);
+    if (!rest.length) break;
+    at++;
     // A board has no top at which a text goes on.
     if (!pages[at] || pages[at].board) {
-      const page = newPage(newId(), before);
-      edit = joined(edit, addPages(note, at, [page]));
-      pages.splice(at, 0, page);
+      if (!fresh.length) freshAt = at;
+      fresh.push(newPage(newId(), page));
+      pages.splice(at, 0, fresh[fresh.length - 1]);
     }
-    const page = pages[at];
-    const top = linesToWriteOn(page, current.m[4])?.top ?? 2 * current.pitch;
-    const [a, b, c, d, e] = current.m;
-    current = { ...current, page: page.id, m: [a, b, c, d, e, top - d * current.pitch] };
-    const stood = flowFrom(note.ink[page.id] ?? [], current);
-    const laid = laidFrom([...rest, ...stood], current);
-    const now = split(laid);
-    const went = new Set(rest.map((it) => it.id));
-    const was = new Set(stood);
-    edit = joined(edit, { put: now.filter((it) => !was.has(it)), cut: stood.filter((it) => went.has(it.id)).map(({ id }) => ({ id, page: page.id })) });
-    beyond.push(...now);
+    current = topOf(pages[at], current);
   }
-  return { kept, beyond, edit };
+  const now = new Map([...kept, ...laid].map((it) => [it.id, it.page]));
+  const edit: Edit = { put: laid.filter((it) => !was.has(it)), cut: stood.filter((it) => now.get(it.id) !== it.page).map(({ id, page }) => ({ id, page })) };
+  return { kept, beyond: laid, edit: fresh.length ? joined(edit, addPages(note, freshAt, fresh)) : edit };
 }
 
 /** Words put in where the caret stands, with a blank before them where one is needed; false when there is no caret. */

@@ -31,7 +31,7 @@ async function begin(viewport = PHONE): Promise<void> {
 
 /** Takes up typing and puts the caret on the page, at shares of its width and height. */
 async function caretAt(x: number, y: number): Promise<void> {
-  await page.keyboard.press('t');
+  if (!(await page.locator('.surface[data-tool="type"]').count())) await page.keyboard.press('t');
   const box = (await page.getByTestId('page-1').boundingBox())!;
   await page.mouse.click(box.x + x * box.width, box.y + y * box.height);
   await editor().waitFor();
@@ -171,7 +171,22 @@ test('what finds no room goes on at the top of the next page, the caret with it,
   expect(two[0].m[4]).toBeCloseTo(one[0].m[4], 6);
   expect(await editor().evaluate((e) => e === document.activeElement)).toBe(true);
   expect(await editor().locator('.typing-line').allTextContents()).toEqual(two.map((it) => it.text));
+  // A line less above, and what went on comes back, below the others.
   await page.keyboard.press('Escape');
+  await page.locator('.surface-scroller').evaluate((e) => (e.scrollTop = (document.querySelector('[data-testid="page-1"]') as HTMLElement).offsetHeight - e.clientHeight / 2));
+  await caretAt(0.25, 279 / 297);
+  for (let i = 0; i < 'first'.length; i++) await page.keyboard.press('Backspace');
+  await page.keyboard.press('Delete');
+  const byPlace = async () => {
+    const list = await typed();
+    const order = (p: string) => (p === one[0].page ? 0 : 1);
+    return list.sort((a, b) => order(a.page) - order(b.page) || a.m[5] - b.m[5]).map((it) => [it.text, order(it.page)]);
+  };
+  await expect.poll(byPlace).toEqual([['second', 0], ['third', 0], ['fourth', 1]]);
+  expect(await editor().locator('.typing-line').allTextContents()).toEqual(['second', 'third']);
+  await page.keyboard.press('Escape');
+  for (let i = 0; i < 6; i++) await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await lines()).length).toBe(4);
   for (let i = 0; i < 'fourth'.length + 'third'.length + 2; i++) await page.keyboard.press('Control+z');
   await expect.poll(async () => (await lines()).sort()).toEqual(['first', 'second']);
 });

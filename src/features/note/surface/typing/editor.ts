@@ -171,7 +171,8 @@ export class TypingEditor {
       }
       if (!flowed) return;
       const lines = (this.own = flowed.here);
-      if (flowed.beyond.length && lines.length < state.doc.childCount) {
+      // Lines went on to the next page, or came back from there.
+      if (flowed.beyond.length ? lines.length !== state.doc.childCount : lines.length > state.doc.childCount) {
         const { $head } = state.selection;
         const at = $head.index(0);
         const { parentOffset } = $head;
