@@ -196,14 +196,15 @@ export function NoteSurface({ onZoom, onPage, onWeb, go, handleRef }: NoteSurfac
       void readSeen(id).catch(() => null).then((seen) => here && surface.openAt(seen));
     }
 
-    // The position walks through the ink: with every frame while playing, and once after every seek.
+    // The position walks through the ink: with every frame while one listens. While one writes no frame is asked for: for hours that would cost the battery.
     let frame = 0;
     let shown = -1;
     let soundFirst = 0;
     const walk = () => {
-      frame = requestAnimationFrame(walk);
+      frame = 0;
       const { note, playback } = store.getState();
       if (note.mode !== 'listen') return;
+      frame = requestAnimationFrame(walk);
       // While the sound of a jump is being fetched, and until it goes out, the page waits: drawing it anew would hold the sound up.
       const now = performance.now();
       if (playback.waiting && playback.playing) soundFirst = now + SOUND_FIRST_MS;
@@ -213,12 +214,17 @@ export function NoteSurface({ onZoom, onPage, onWeb, go, handleRef }: NoteSurfac
       shown = at;
       surface.showPosition(at <= 0 && !playback.playing ? null : at);
     };
-    walk();
+    const wake = () => {
+      if (!frame && store.getState().note.mode === 'listen') frame = requestAnimationFrame(walk);
+    };
+    wake();
+    const unwatch = store.subscribe(wake);
     dispatch(setView({ middle: () => surface.middle(), at: (x, y) => surface.at(x, y), show: (page, box) => surface.showPlace(page, box), type: (words) => surface.type(words), turnTo: (page) => surface.goToPage(store.getState().note.note?.header.pages.findIndex((p) => p.id === page) ?? 0) }));
     return () => {
       dispatch(setView(null));
       cancelAnimationFrame(frame);
       off();
+      unwatch();
       showAnew.current = () => undefined;
       here = false;
       surface.destroy();
