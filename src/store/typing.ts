@@ -86,27 +86,32 @@ function overflow(note: Note, place: Place, lines: readonly Typed[]): { kept: re
     const [a, b, c, d, e] = before.m;
     return { ...before, page: page.id, m: [a, b, c, d, e, top - d * before.pitch] };
   };
-  const stood: Typed[] = [];
-  for (let [k, at] = [first + 1, place]; pages[k] && !pages[k].board; k++) {
-    at = topOf(pages[k], at);
-    const here = flowFrom(note.ink[at.page] ?? [], at);
-    if (!here.length) break;
-    stood.push(...here);
-  }
-  const was = new Set(stood);
+  // What of the flow stands at the top of a page; looked at only as far as something changes, since a key must not lay a book anew.
+  const stoodOn = (page: Page | undefined): readonly Typed[] => (page && !page.board && !fresh.includes(page) ? flowFrom(note.ink[page.id] ?? [], topOf(page, place)) : []);
+  const highOf = (it: Typed) => it.m[3] * linesOf(it).length * it.pitch;
   const fresh: Page[] = [];
   let freshAt = pages.length;
+  const was = new Set<Typed>();
   const laid: Typed[] = [];
   let kept: readonly Typed[] = [];
-  let [at, rest, current] = [first, [...lines, ...stood] as readonly Typed[], place];
+  let [at, coming, current, taken] = [first, lines, place, 0];
   for (;;) {
     const page = pages[at];
-    const all = laidFrom(rest, current);
+    const here = at === first ? [] : stoodOn(page);
+    for (const it of here) was.add(it);
+    const all = at === first ? coming : laidFrom([...coming, ...here.slice(taken)], current);
     const n = isSet(current, page) ? fitting(all, bottomOf(page)) : all.length;
-    if (at === first) kept = all.slice(0, n);
-    else laid.push(...all.slice(0, n));
-    rest = rest.slice(n);
-    if (!rest.length) break;
+    let now = all.slice(0, n);
+    [coming, taken] = [all.slice(n), 0];
+    if (!coming.length && isSet(current, page)) {
+      const next = stoodOn(pages[at + 1]);
+      let end = now.length ? now[now.length - 1].m[5] + highOf(now[now.length - 1]) : current.m[5];
+      for (; taken < next.length && end + highOf(next[taken]) <= bottomOf(page); taken++) end += highOf(next[taken]);
+      if (taken) now = laidFrom([...now, ...next.slice(0, taken)], current);
+    }
+    if (at === first) kept = now;
+    else laid.push(...now);
+    if (!coming.length && !taken) break;
     at++;
     // A board has no top at which a text goes on.
     if (!pages[at] || pages[at].board) {
@@ -117,7 +122,7 @@ function overflow(note: Note, place: Place, lines: readonly Typed[]): { kept: re
     current = topOf(pages[at], current);
   }
   const now = new Map([...kept, ...laid].map((it) => [it.id, it.page]));
-  const edit: Edit = { put: laid.filter((it) => !was.has(it)), cut: stood.filter((it) => now.get(it.id) !== it.page).map(({ id, page }) => ({ id, page })) };
+  const edit: Edit = { put: laid.filter((it) => !was.has(it)), cut: [...was].filter((it) => now.get(it.id) !== it.page).map(({ id, page }) => ({ id, page })) };
   return { kept, beyond: laid, edit: fresh.length ? joined(edit, addPages(note, freshAt, fresh)) : edit };
 }
 
