@@ -37,7 +37,8 @@ export const deletePages =
 export const setPaper =
   (page: string | null, form: PageForm, board = false): Thunk =>
   (dispatch, getState) => {
-    dispatch(edited((note) => pages.changePaper(note, page, form)));
+    // How large a board has grown is no size for others.
+    dispatch(edited((note) => pages.changePaper(note, page, board ? { paper: form.paper } : form)));
     if (board) return;
     const header = getState().note.note?.header;
     const kind = header?.takes.length ? 'recorded' : 'written';

@@ -61,6 +61,10 @@ describe('a board', () => {
     const size = extentOf(note.header.pages[0]);
     expect(extentOf(applyEdit(note, changePaper(note, 'b', { ...A4, paper: { ...paper, kind: 'dotted' } })).note.header.pages[0])).toEqual(size);
     expect(changePaper(note, null, { ...A4, paper: { ...paper, kind: 'cornell' } })).toEqual({ rows: [] });
+    // The paper of a board for all pages leaves sheets as large as they are.
+    const both = applyEdit(note, addPages(note, 1, [newPage('q', { ...A4, paper })])).note;
+    const after = applyEdit(both, changePaper(both, null, { paper: { ...paper, kind: 'dotted' } })).note.header.pages;
+    expect(after.map((p) => [p.paper.kind, p.w])).toEqual([['dotted', size[2] - size[0]], ['dotted', A4.w]]);
     expect(applyEdit(note, addPages(note, 1, [newPage('p', note.header.pages[0])])).note.header.pages[1]).toMatchObject({ w: A4.w, h: A4.h });
     expect(asBoard(newPage('c', { ...A4, paper: { kind: 'week', spacing: 8, top: 18, margin: 20 } })).paper).toEqual({ kind: 'squared', spacing: 5, top: 0 });
   });

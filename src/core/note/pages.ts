@@ -68,10 +68,10 @@ export function deletePages(note: Note, ids: readonly string[], fresh: string): 
   };
 }
 
-/** Another paper for one page, or for all. Ink stays where it stands; what would lie beyond a smaller sheet is kept and comes back with a larger one. */
-export function changePaper(note: Note, page: string | null, { w, h, paper }: PageForm): Edit {
+/** Another paper for one page, or for all; without a size each keeps its own. Ink stays where it stands; what would lie beyond a smaller sheet is kept and comes back with a larger one. */
+export function changePaper(note: Note, page: string | null, { w, h, paper }: Pick<PageForm, 'paper'> & Partial<PageForm>): Edit {
   // A board is as large as it has grown, and takes no paper that ends.
-  const on = (v: Pick<Page, 'w' | 'h' | 'board'>) => (v.board ? { w: v.w, h: v.h } : { w, h });
+  const on = (v: Pick<Page, 'w' | 'h' | 'board'>) => (v.board || w === undefined || h === undefined ? { w: v.w, h: v.h } : { w, h });
   const takes = (v: Pick<Page, 'board'>) => !v.board || BOARD_KINDS.includes(paper.kind);
   return { rows: pageRows(note).filter((p) => (page === null || p.id === page) && takes(p)).map(({ id, ...v }) => put('pages', id, { ...v, ...on(v), paper })) };
 }

@@ -1,6 +1,6 @@
 /** A small map of the board: where something lies on it, and what of it is in sight. A touch goes there, arrow keys move the view. */
 import { extentOf } from '../../../core/note/board';
-import { unionBox, type Box } from '../../../core/ink/stroke';
+import type { Box } from '../../../core/ink/stroke';
 import { coveredBy, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { lookOf } from '../../../platform/drawing/pageLook';
@@ -111,9 +111,9 @@ export class BoardMap {
     Object.assign(this.sight.style, { left: `${x}px`, top: `${y}px`, width: `${Math.min(w, (r - pl) * k) - x}px`, height: `${Math.min(h, (b - pt) * k) - y}px` });
     const key = `${view.page.id} ${this.part.join()} ${w} ${lookOf(view.page).sheet(view.page.paper)}`;
     if (this.drawn?.[0] === view.placed && this.drawn[1] === key) return;
-    // At once where there is nothing to see yet, or the board is another one or another size.
+    // At once where there is nothing of it to see yet; a board that grows under the fingers waits until they rest.
     clearTimeout(this.rest);
-    if (this.drawn?.[1] !== key) return this.draw(view, key);
+    if (this.drawn?.[1].split(' ')[0] !== view.page.id) return this.draw(view, key);
     this.rest = setTimeout(() => this.view === view && this.draw(view, key), REST_MS);
   }
 
@@ -136,8 +136,7 @@ export class BoardMap {
       if (dx > LARGE_PX && dy > LARGE_PX) ctx.strokeRect(x, y, dx, dy);
       else ctx.fillRect(x, y, Math.max(LEAST_PX, dx), Math.max(LEAST_PX, dy));
     }
-    const all = placed.length ? placed.map(coveredBy).reduce(unionBox) : null;
-    this.map.setAttribute('aria-label', all ? `Map of the board, ${Math.round(page.w / 10)} by ${Math.round(page.h / 10)} cm. Arrow keys move the view.` : 'Map of the board; nothing is written on it yet');
+    this.map.setAttribute('aria-label', placed.length ? `Map of the board, ${Math.round(page.w / 10)} by ${Math.round(page.h / 10)} cm. Arrow keys move the view.` : 'Map of the board; nothing is written on it yet');
   }
 
   destroy(): void {
