@@ -66,6 +66,17 @@ test('a board grows under the pen to every side and stays where it is in sight; 
   await begin();
   const first = await board();
   expect(await page.getByRole('region', { name: 'Pages' }).evaluate((e) => e.clientHeight)).toBeGreaterThanOrEqual(640);
+  // While the message of how it grows goes away below the page, nothing moves.
+  await pen.scribble(200, 420, 24, 8);
+  await expect.poll(inkAt).not.toBeNull();
+  const steady = (await inkAt())!;
+  const away = button(page, 'Put this message away');
+  if (await away.isVisible()) await away.click();
+  await expect(away).toBeHidden();
+  expect(Math.abs((await inkAt())!.y - steady.y)).toBeLessThan(1.5);
+  expect(Math.abs(steady.y - 424)).toBeLessThan(4);
+  await page.keyboard.press('Control+z');
+  await expect.poll(inkAt).toBeNull();
   // Near the left edge, which the fit leaves some air beside.
   const k = (await sheet().boundingBox())!;
   const edge = k.x + ((0 - (first.l - 60)) * k.width) / (first.r - first.l + 120);

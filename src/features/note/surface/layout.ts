@@ -37,6 +37,9 @@ export class Layout {
   /** Share of true size; null while the page fills the width. */
   zoom: number | null = null;
   private state: SurfaceState | null = null;
+  /** What stands above the board, px, and whether that is to be worked out anew. */
+  private above = BETWEEN_PX;
+  private anew = true;
   /** How far one has moved on each board, mm. */
   private readonly reached = new Map<string, Box>();
   /** Boards with the air around them, as long as neither changes. */
@@ -110,8 +113,10 @@ export class Layout {
     const widest = open ? this.widened(open).w : Math.max(...pages.map((p) => p.w));
     const old = new Map(this.pages.map((v) => [v.page.id, v]));
     const inner = Math.max(widest * this.scale + 8, this.width - MARGIN_PX - 1);
-    // A board that is smaller than the view stands in its middle.
-    let y = open?.board ? Math.max(BETWEEN_PX, (this.height - this.widened(open).h * this.scale) / 2) : BETWEEN_PX;
+    // A board that is smaller than the view stands in its middle when it is opened or zoomed; what comes and goes below the page does not move it under the pen.
+    if (this.anew) this.above = open?.board ? Math.max(BETWEEN_PX, (this.height - this.widened(open).h * this.scale) / 2) : BETWEEN_PX;
+    this.anew = false;
+    let y = open?.board ? this.above : BETWEEN_PX;
     this.pages = pages.map((given, i) => {
       const page = this.widened(given);
       const [left, top] = extentOf(page);
@@ -219,6 +224,7 @@ export class Layout {
     const page = this.board ?? this.pages.findLast((v) => v.y <= sy) ?? this.pages[0];
     const [mx, my] = page ? [(sx - page.x) / this.scale, (sy - page.y) / this.scale] : [0, 0];
     this.zoom = zoom;
+    this.anew = true;
     this.lay();
     if (!page) return;
     this.scroller.scrollLeft = page.x + mx * this.scale - x + this.inset;
@@ -268,6 +274,7 @@ export class Layout {
     const was = this.board !== null;
     this.turner.index = index;
     if (was || this.board) this.zoom = null;
+    this.anew = true;
     this.lay();
     this.toMiddle();
   }

@@ -686,6 +686,8 @@ export class Surface {
     const { clientWidth, clientHeight } = this.root;
     if (!clientWidth || !clientHeight) return;
     // The place at the top of the view in mm of sheet, to return to after a change of scale.
+    // A message below the page takes some of the height: that is no reason to show the board smaller.
+    if (this.layout.board && this.layout.zoom === null && clientWidth === this.layout.width) this.layout.zoom = this.layout.scale / PX_PER_MM;
     const keep = this.layout.board ? 0 : this.scroller.scrollTop / this.layout.scale;
     this.laySize();
     this.lay();
