@@ -10,7 +10,7 @@ const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
 /** Views that show nothing more than another one does. */
-const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'shapes-wide', 'hand-on-wide', 'things-wide']);
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'shapes-wide', 'hand-on-wide', 'things-wide', 'library-wide']);
 
 /** A hand-out that was brought in, beside the note that is written from it. */
 async function beside(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
@@ -86,7 +86,7 @@ async function things(page: Page, url: string, settled: (p: Page) => Promise<unk
 }
 
 async function views(name: string, viewport: typeof PHONE, url: string, dark = false): Promise<void> {
-  const context = await startBrowser({ viewport, scale: 2, dark });
+  const context = await startBrowser({ viewport, scale: 2, dark, idle: name === 'wide' });
   const page = context.pages()[0];
   const shot = async (view: string) => {
     if (!LEFT_OUT.has(`${view}-${name}`)) await page.screenshot({ path: path.join(out, `${view}-${name}.png`), scale: 'css' });
@@ -142,6 +142,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await shot('settings');
     if (name === 'phone') await things(page, url, settled, shot);
     if (name === 'phone') await handOn(page, url, settled, shot);
+    if (name === 'wide') await text(page, url, settled, shot);
     if (name === 'wide') await beside(page, url, settled, shot);
   }
   await context.close();
@@ -167,6 +168,22 @@ async function handOn(page: Page, url: string, settled: (p: Page) => Promise<unk
   await settled(page);
   await shot('hand-on');
   await button(page, 'Close Hand on').click();
+}
+
+/** The text of a note beside its page, with a word in hand. */
+async function text(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
+  await page.goto(url);
+  await page.getByRole('button', { name: /^Open Tides/ }).click();
+  await page.getByTestId('page-1').waitFor();
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Show text').click();
+  await page.locator('button[data-word]').first().waitFor();
+  await page.waitForFunction(() => !document.querySelector('.read-wait'), null, { timeout: 120_000 });
+  await page.locator('button[data-word]', { hasText: 'range' }).first().click();
+  await button(page, 'Pause').click();
+  await settled(page);
+  await shot('text');
+  await button(page, 'Close Text').click();
 }
 
 /** All notes, whatever folder they lie in. */

@@ -122,3 +122,9 @@ export async function shareFile(name: string, blob: Blob, type: string): Promise
     throw e;
   }
 }
+
+/** Opens an address: a page in a tab of its own, a number or a mail by what the device has for it. */
+export function openAddress(url: string): void {
+  if (/^https?:/i.test(url)) window.open(url, '_blank', 'noopener,noreferrer');
+  else window.location.assign(url);
+}

@@ -1,7 +1,8 @@
 /** Decodes the sound of a take piece by piece and finds its levels and, with the speech model, where somebody speaks. */
 import { expose } from 'comlink';
 import { opusDuration, PRE_SKIP_MS, type Packet } from '../core/audio/opus';
-import { Downsampler, Silero, type OnnxRuntime, type OnnxSession } from '../core/audio/silero';
+import { Downsampler, Silero } from '../core/audio/silero';
+import type { OnnxRuntime, OnnxSession } from '../core/onnx';
 import { MODEL_FRAME_MS, Levels, speechByBoth, speechByEnergy, speechByModel, type Span } from '../core/audio/speech';
 
 const scope = self as unknown as {

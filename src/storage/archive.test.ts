@@ -13,6 +13,7 @@ import { unfiled, type Folder } from '../core/library/folder';
 import { noteAction } from '../core/library/merge';
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
+import { makePicture } from '../core/note/kinds/picture';
 import { NEW_PAPER, newPage, type NoteHeader } from '../core/note/schema';
 import type { Template } from '../core/note/template';
 import { bundleOf, restoreArchive, writeArchive, type Here } from './archive';
@@ -41,7 +42,7 @@ const header = (id: string, changed: number, more: Partial<NoteHeader> = {}): No
 /** 20 ms CELT packets with content (RFC 6716, configuration 31). */
 const packets = Array.from({ length: 400 }, (_, i) => ({ t: i * 20, data: Uint8Array.of(0xf8, i & 255, 7, 9, i >> 3) }));
 const folder: Folder = { v: 1, id: 'f', name: 'Navigation', parent: null, color: 'teal', emblem: 'compass', made: 1, changed: 1 };
-const template: Template = { id: 't', name: 'Watch log', made: 7, form: { w: 210, h: 297, paper: NEW_PAPER }, placed: [Object.freeze({ ...stroke('t-s', 't'), stamp: null })] };
+const template: Template = { id: 't', name: 'Watch log', made: 7, form: { w: 210, h: 297, paper: NEW_PAPER }, placed: [Object.freeze({ ...stroke('t-s', 't'), stamp: null }), makePicture({ id: 't-p', page: 't', stamp: null, wall: 8, content: createHash('sha256').update('a picture').digest('hex'), px: [1, 1], m: [9, 0, 0, 9, 5, 5] })], contents: { [createHash('sha256').update('a picture').digest('hex')]: btoa('a picture') } };
 const BY = { device: 'here', now: 100 };
 const packer = hereAndNow;
 const work = { packer, signal: new AbortController().signal, progress: () => undefined };

@@ -13,7 +13,7 @@ import { allOf, canMerge, merge as mergeNotes } from '../core/note/merge';
 import type { Tables } from '../core/note/tables';
 import type { By } from '../core/note/version';
 import { sha256Hex } from '../core/hash';
-import { noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
+import { contentsOfTemplate, noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
 import { NewerError, RecordError } from '../core/record';
 import { summaryOf, type NoteHeader, type NoteSummary, type Take } from '../core/note/schema';
 import { SealError } from '../core/vault/seal';
@@ -92,7 +92,7 @@ interface Packed {
 /** A template as it goes into a backup. Its name is that of the writer and is not in the index where everything is locked. */
 export async function packedTemplate(template: Template, packer: Packer): Promise<Packed> {
   const { id, name, made } = template;
-  const bundle = await packer.writeBundle({ note: noteOfTemplate(template), takes: new Map() });
+  const bundle = await packer.writeBundle({ note: noteOfTemplate(template), takes: new Map(), contents: contentsOfTemplate(template) });
   const { key, whole } = policy.current;
   const shut = whole && key !== null;
   const { content, sealed } = shut ? await sealBundle(key, id, bundle) : { content: bundle, sealed: {} };
@@ -249,7 +249,8 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
     if (mine.includes(entry.id)) continue;
     signal.throwIfAborted();
     try {
-      const template = templateOfNote((await bundleFrom(entry, templateName(entry.id))).note);
+      const bundle = await bundleFrom(entry, templateName(entry.id));
+      const template = templateOfNote(bundle.note, bundle.contents);
       mine.push(template.id);
       await storeTemplate(template);
       templates++;

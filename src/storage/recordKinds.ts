@@ -26,6 +26,8 @@ export const KINDS = {
   extent: { store: 'notes', owner: 'note', sealed: 'whole', what: 'the extent of a note' },
   history: { store: 'notes', owner: 'note', what: 'what can be taken back in a note' },
   review: { store: 'notes', owner: 'note', madeOf: ['rows', 'ink', 'heard'], what: 'what is unfinished in a note' },
+  /** What was read of the handwriting of a page. */
+  text: { store: 'notes', owner: 'note', madeOf: ['rows', 'ink'], what: 'the text of a note' },
   picture: { store: 'notes', owner: 'note', madeOf: ['rows', 'ink'], what: 'the picture of a note' },
   /** Where on its pages one stopped; only of use on this device. */
   seen: { store: 'notes', owner: 'note', madeOf: ['note'], what: 'where one stopped in a note' },
@@ -40,6 +42,10 @@ export const KINDS = {
   template: { store: 'notes', owner: 'library', what: 'a template' },
   /** The ids of all templates. */
   templates: { store: 'notes', owner: 'library', what: 'the list of templates' },
+  /** Shapes of words that the writer put right. */
+  learned: { store: 'notes', owner: 'library', what: 'what the writer taught the reader' },
+  /** The user's own word list. */
+  words: { store: 'notes', owner: 'library', what: 'the word list' },
   /** Files of archives that a later version made. */
   foreign: { store: 'notes', owner: 'library', what: 'files of a newer Scrivo' },
   /** What Today shows first, as it was shown last. */

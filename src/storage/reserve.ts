@@ -34,15 +34,26 @@ let used: () => void = () => undefined;
 /** `told` is called when the reserve was let go of. */
 export const onReserveUsed = (told: () => void): void => void (used = told);
 
-/** Lets go of the reserve. @returns false when there was none. */
-export async function letReserveGo(): Promise<boolean> {
+/** So long after it was let go of a full disk may still be an echo of before: the browser counts what is free now and then, ms. */
+const ECHO_MS = 5000;
+let goneAt = -Infinity;
+let going: Promise<boolean> | null = null;
+
+async function letGo(): Promise<boolean> {
   try {
     if (!(await db().getAllKeys()).includes(KEY)) return false;
     await db().removeItem(KEY);
+    goneAt = performance.now();
     used();
     return true;
   } catch {
     // Then it is as if there were none; who asks tells of the full disk.
     return false;
   }
+}
+
+/** Lets go of the reserve. Ink and sound find the disk full at nearly the same time: the second to ask gets the same answer. @returns whether there is room of it to wait for. */
+export async function letReserveGo(): Promise<boolean> {
+  if (performance.now() - goneAt < ECHO_MS) return true;
+  return (going ??= letGo().finally(() => (going = null)));
 }

@@ -71,6 +71,8 @@ export const settingsSchema = z.looseObject({
     .default({ by: 'stroke', size: 5, onlyHighlighter: false, penReturns: true }),
   /** A dense to-and-fro over a word deletes it. */
   scratchOut: z.boolean().default(false),
+  /** Lines become typed text as they are written. */
+  liveText: z.boolean().default(false),
   /** Holding still at the end of a stroke makes a clean shape of it. */
   holdShapes: z.boolean().default(true),
   /** Shapes set themselves level, upright and at 45 degrees. */

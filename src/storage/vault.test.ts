@@ -8,6 +8,7 @@ import { unfiled } from '../core/library/folder';
 import { copiedNote } from '../core/note/copy';
 import { applyEdit, noteOf, put as putRow, type Edit } from '../core/note/edit';
 import { newPage, type NoteHeader } from '../core/note/schema';
+import { MODEL } from '../core/reading/model';
 import { deriveKey, type Derive } from '../core/vault/passphrase';
 import { importKey, isSealed } from '../core/vault/seal';
 import { coverOf, newVault, unlock, vaultOf, WrongPassphrase, type Vault } from '../core/vault/vault';
@@ -19,6 +20,7 @@ import { HistoryFile } from './historyFile';
 import { NoteFile, replaceNote, writeNewNote } from './noteFile';
 import { readPicture, writePicture } from './pictureFile';
 import { LockedError, policy } from './sealing';
+import { markRead, readNoteText, readTextOf, writeTextOf } from './textFile';
 import { SoundFile, readPieces, writeSound } from './soundFile';
 import { beginVault, changePassphrase, closeVault, finishSealing, loadVault, openVault, removeVault, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
 import { killAfter } from '../../tests/helpers/killed';
@@ -50,7 +52,7 @@ const raw = async (): Promise<Map<string, string>> => {
   return new Map(all.filter(([key]) => !key.startsWith('vault')).sort() as [string, string][]);
 };
 /** Records of the locked note: all that say anything of it. */
-const isOfA = (key: string) => /^(aside\/)?(note|rows|ink|history|review|picture|place|unheard-of)\/a(\/|$)/.test(key) || /^(heard\/)?take1(\/|$)/.test(key);
+const isOfA = (key: string) => /^(aside\/)?(note|rows|ink|history|review|picture|place|text|unheard-of)\/a(\/|$)/.test(key) || /^(heard\/)?take1(\/|$)/.test(key);
 
 let vault: Vault;
 async function fill(): Promise<void> {
@@ -63,6 +65,9 @@ async function fill(): Promise<void> {
   await writeSound('take2', packets);
   await notesDb().setMany({ [keys.review('a')]: `{"tags":"${SECRETS[1]}"}`, [keys.aside('ink/a/7')]: SECRETS[2] });
   await rawDbs().sound.setItem(keys.heard('take1'), 'levels and speech');
+  // What was read of its ink, and that it was read as a whole.
+  await writeTextOf('a', 'a-p', { model: MODEL, words: {}, list: [{ key: null, shown: SECRETS[2], box: [0, 0, 9, 9], id: 'a-s1', line: 0, stamp: null }] });
+  await markRead('a', 10, ['a-p']);
   await writePicture('a', { changed: 10, bytes: Uint8Array.of(1, 2, 3) });
   await writePlaces([{ ...unfiled('a'), tags: [SECRETS[1]], changed: 3 }, { ...unfiled('b'), changed: 3 }]);
   await new HistoryFile('a').write({ undo: [{ put: strokes.slice(0, 3), rows: [putRow('note', 'title', { value: SECRETS[0] })] }], redo: [] }, noteOf(headerA, { 'a-p': strokes }));
@@ -100,6 +105,9 @@ test('of a locked note nothing can be read in storage, and all of it with the pa
   expect(shut.covers).toMatchObject([{ id: 'a', title: null, takes: ['take1'] }]);
   await expect(NoteFile.open('a')).rejects.toBeInstanceOf(LockedError);
   await expect(readPieces('take1', [0])).rejects.toBeInstanceOf(LockedError);
+  await expect(readTextOf('a', 'a-p')).rejects.toBeInstanceOf(LockedError);
+  // As if it had never been read, and what would be read of it is not stored.
+  await expect(writeTextOf('a', 'a-p', { model: MODEL, words: {} })).rejects.toBeInstanceOf(LockedError);
   await expect(readPicture('a')).rejects.toBeInstanceOf(LockedError);
   // Nor is anything of it stored readable behind the lock's back.
   await expect(replaceNote(noteOf(headerA))).rejects.toBeInstanceOf(LockedError);
@@ -111,6 +119,7 @@ test('of a locked note nothing can be read in storage, and all of it with the pa
   expect((await NoteFile.open('a')).note).toEqual(note);
   expect((await readPieces('take1', [0]))[0][3]).toEqual(packets[3]);
   expect((await readPicture('a'))?.bytes).toEqual(Uint8Array.of(1, 2, 3));
+  expect((await readNoteText('a', 10))?.map((p) => p.text.list?.[0].shown)).toEqual([SECRETS[2]]);
   expect((await new HistoryFile('a').read(note)).undo.length).toBe(1);
   await unsealNotes(vault, ['a'], [headerA, headerB], work());
   expect(await raw()).toEqual(before);

@@ -14,6 +14,7 @@ export type Common = Pick<Alive, 'device' | 'level' | 'holders' | 'unsaved' | 's
 
 export const makeAlive = (common?: Common): Alive => ({
   device: '',
+  libraryReading: null,
   level: new Live<Level>({ peak: 0, rms: -Infinity }),
   file: null,
   history: null,

@@ -14,6 +14,7 @@ import { besideSlice, settingsSlice } from './slices';
 import { rootParts, type RootState } from './state';
 import { makeStore, store as main, storeAlive } from './store';
 import type { Store, Thunk } from './thunk';
+import { readText } from './textReading';
 import { findWords } from './wordFinding';
 
 /** The border between the two, as a share of the room: so much at least for either. */
@@ -134,7 +135,7 @@ export function makeSource(): Source {
       };
       follow();
       const unfollow = main.subscribe(follow);
-      const ends = [followPlayer(store), findWords(store), findSpeech(store), store.dispatch(listenAboutNote())];
+      const ends = [followPlayer(store), findWords(store), readText(store), findSpeech(store), store.dispatch(listenAboutNote())];
       return async () => {
         if (storeAlive.other === store) storeAlive.other = null;
         for (const end of ends) end();

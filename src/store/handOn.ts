@@ -15,9 +15,12 @@ import { jpegExporter, pngExporter, svgExporter } from '../platform/handing/expo
 import { replayExporter } from '../platform/handing/exporters/replayExporter';
 import { soundExporter } from '../platform/handing/exporters/soundExporter';
 import { docxExporter, markdownExporter, rtfExporter, textExporter } from '../platform/handing/exporters/textExporters';
+import { writtenByKey } from '../core/reading/pageText';
+import { saidOn } from '../core/reading/said';
 import { packer } from '../platform/packing';
 import { groupInWorker } from '../platform/wordsWorker';
 import { contentsOf, heardOf } from '../storage/archive';
+import { readTextOf } from '../storage/textFile';
 import { NoteFile } from '../storage/noteFile';
 import type { Alive } from './alive';
 import { runJob } from './jobs';
@@ -33,8 +36,9 @@ const bundle = bundleExporter(packer);
 export const EXPORTERS = [pdfExporter, pngExporter, jpegExporter, svgExporter, inkmlExporter, soundExporter, replayExporter, filmExporter, bundle, markdownExporter, textExporter, rtfExporter, docxExporter] as unknown as readonly AnyExporter[];
 export const exporterNamed = (name: string): AnyExporter => EXPORTERS.find((e) => e.name === name) ?? EXPORTERS[0];
 
-/** A note as an exporter takes it, with what is not stored yet. */
-function leaving(note: Note, alive: Alive, part: Partial<Pick<Leaving, 'chosen' | 'pages'>> = {}): Leaving {
+/** A note as an exporter takes it, with what is not stored yet. `of`: the open note, of which the text is at hand. */
+function leaving(note: Note, of: RootState['note'], alive: Alive, part: Partial<Pick<Leaving, 'chosen' | 'pages'>> = {}): Leaving {
+  const words: Leaving['words'] = (page) => groupInWorker(strokesOf(note.ink[page.id] ?? []));
   return {
     note,
     chosen: [],
@@ -51,7 +55,12 @@ function leaving(note: Note, alive: Alive, part: Partial<Pick<Leaving, 'chosen' 
     sound: (take) => soundOfTake(take, alive),
     heard: () => heardOf(note),
     contents: () => contentsOf(note),
-    words: (page) => groupInWorker(strokesOf(note.ink[page.id] ?? [])),
+    words,
+    async said(page) {
+      const text = of.id === note.header.id && of.texts[page.id] ? of.texts[page.id] : await readTextOf(note.header.id, page.id).catch(() => null);
+      const own = writtenByKey(note.header.written);
+      return text || own.size ? saidOn(await words(page), text ?? undefined, own) : [];
+    },
   };
 }
 
@@ -107,7 +116,7 @@ export const make =
       const some = exporter.paged && ids.length === 1 ? namedPages(pages, note.header.pages.length) : null;
       const chosen = selection && id === getState().note.id ? selected(getState()) : [];
       const part = { chosen, ...(some ? { pages: some.map((k) => note.header.pages[k]) } : {}) };
-      const files = await exporter.write(leaving(note, alive, part), parsed, { signal: work.signal, progress: (share) => work.progress((i + share) / ids.length) });
+      const files = await exporter.write(leaving(note, getState().note, alive, part), parsed, { signal: work.signal, progress: (share) => work.progress((i + share) / ids.length) });
       made.push({ note, files });
     }
     work.signal.throwIfAborted();

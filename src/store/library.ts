@@ -20,17 +20,32 @@ import { paperFor } from './newPaper';
 import type { Thunk } from './thunk';
 import { dropUnsaved } from './unsaved';
 
+/** Reads the library. Of several that are under way the one that began last counts, and the others end with it: they may have read what is no longer so, or is locked by now. */
 export const loadLibrary =
   (): Thunk<Promise<void>> =>
+  (dispatch, _, alive) => {
+    const reading: Promise<void> = dispatch(readIn(() => alive.libraryReading === reading)).then((counts) => (counts ? undefined : alive.libraryReading!));
+    alive.libraryReading = reading;
+    return reading;
+  };
+
+/** What is set while settings are read is newer than what was read. */
+const changedSince = <T extends object>(were: T, now: T, read: T): T => ({ ...read, ...Object.fromEntries(Object.entries(now).filter(([key, value]) => were[key as keyof T] !== value)) });
+
+const readIn =
+  (counts: () => boolean): Thunk<Promise<boolean>> =>
   async (dispatch, getState, alive) => {
     try {
       await dispatch(loadLock());
-      if (isShut(getState())) return;
+      if (isShut(getState())) return counts();
+      const were = getState().settings;
       const [settings, today, device] = await Promise.all([readSettings(), getState().library.status === 'loading' ? readToday() : null, alive.device || deviceName()]);
       alive.device = device;
-      dispatch(settingsSlice.actions.loaded(settings));
+      dispatch(settingsSlice.actions.loaded(changedSince(were, getState().settings, settings)));
       if (today) dispatch(librarySlice.actions.peeked(today));
+      const since = getState().library.changes;
       const { headers, folders, places, covers, problems } = await readLibrary(holdNote);
+      if (!counts()) return false;
       for (const text of problems) dispatch(say('library', 'problem', text));
       const busy = await heldNotes();
       const whole: NoteSummary[] = [];
@@ -38,11 +53,14 @@ export const loadLibrary =
         const broken = header.takes.some((t) => t.state === 'recording') && !busy.has(header.id) && getState().note.id !== header.id;
         whole.push(broken ? await dispatch(mended(header)) : header);
       }
-      dispatch(librarySlice.actions.loaded({ headers: whole, folders, places, covers }));
+      if (!counts()) return false;
+      dispatch(librarySlice.actions.loaded({ since, headers: whole, folders, places, covers }));
     } catch (e) {
+      if (!counts()) return false;
       dispatch(librarySlice.actions.failed());
       dispatch(say('library', 'problem', `The notes on this device could not be read (${reasonOf(e)}). Close other tabs of Scrivo and load this page again; nothing was changed.`));
     }
+    return true;
   };
 
 /** Ends takes that were left running. */
@@ -67,6 +85,8 @@ const unnamed = (subject: string | null, now: number): string => {
 };
 /** Nobody has named it yet, and its subject was not known. */
 export const isUnnamed = (title: string): boolean => /^\d\d:\d\d, /.test(title);
+/** Nobody has, whether its subject was known or not. */
+export const isByTime = (title: string): boolean => /(^|, )\d\d:\d\d, \p{L}+,? \d{1,2} \p{L}+$/u.test(title);
 
 /** Notes begin with the paper chosen last for their kind; a spoken memo says in its title what it is. `folder`: where it is to lie. */
 export type NoteKind = 'recorded' | 'written' | 'sound';

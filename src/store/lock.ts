@@ -10,7 +10,9 @@ import { forgetFiling } from './filing';
 import { isShut, loadLock, showVault, vault } from './lockState';
 import { pdfs } from './backdrops';
 import { shutBeside } from './beside';
+import { forgetTexts } from './librarySearch';
 import { forgetPrinted } from './printed';
+import { forgetLearned } from './textReading';
 import { forgetPictures } from './pictures';
 import { LIBRARY_LANE, isBusy, runJob } from './jobs';
 import { loadLibrary } from './library';
@@ -149,6 +151,8 @@ const lockNow =
     dispatch(hearingSlice.actions.forgotten(library.headers.filter((h) => shut || h.id in library.covers).flatMap((h) => h.takes.map((t) => t.id))));
     pdfs.clear();
     forgetPrinted();
+    forgetTexts();
+    forgetLearned();
     forgetPictures(shut ? null : new Set(Object.keys(library.covers)));
     forgetFiling();
     if (shut) {

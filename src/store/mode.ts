@@ -3,7 +3,7 @@ import { canChange } from './change';
 import { say } from './messages';
 import { noteSlice, type Mode } from './noteSlice';
 import { letGo, loadPlayer, pausePlaying } from './playing';
-import { messagesSlice, playbackSlice, toolsSlice } from './slices';
+import { isTextSheet, messagesSlice, playbackSlice, toolsSlice } from './slices';
 import type { Thunk } from './thunk';
 
 /** A pen that comes down in Listen while a recording runs was meant to write: that is said, and one touch makes it so. */
@@ -28,8 +28,8 @@ export const setMode =
       dispatch(letGo());
     }
     if (getState().playback.second) dispatch(playbackSlice.actions.set({ second: false, answering: null }));
-    // Sheets of Write have no place in Listen, nor the other way round.
-    dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+    // Sheets of Write have no place in Listen, nor the other way round; the text is the same in both.
+    if (!isTextSheet(getState().tools.sheet)) dispatch(toolsSlice.actions.set({ sheet: 'none' }));
     dispatch(messagesSlice.actions.dismissed('mode'));
     dispatch(noteSlice.actions.modeSet(mode));
     if (mode === 'listen' && note && !player) dispatch(loadPlayer());

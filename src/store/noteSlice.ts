@@ -2,6 +2,7 @@
 import { createSlice, type PayloadAction, type UnknownAction } from '@reduxjs/toolkit';
 import type { Grouping } from '../core/ink/words/grouping';
 import { applyEdit, type Edit, type Note } from '../core/note/edit';
+import type { PageText } from '../core/reading/pageText';
 import type { Placed } from '../core/note/kinds/kinds';
 import type { SaveState } from '../storage/noteFile';
 
@@ -49,6 +50,8 @@ export interface NoteState {
   /** The edit that led to the present note, for the middleware that saves. */
   readonly last: Edit | null;
   readonly words: Readonly<Record<string, PageWords>>;
+  /** What was read of each page, as far as it is known. */
+  readonly texts: Readonly<Record<string, PageText>>;
 }
 
 const initialState: NoteState = {
@@ -65,6 +68,7 @@ const initialState: NoteState = {
   redo: [],
   last: null,
   words: {},
+  texts: {},
 };
 
 /** A change that was made: the note after it, the edit, and the one that takes it back. */
@@ -98,6 +102,8 @@ const reducers = {
   saveSet: (state: NoteState, a: PayloadAction<SaveState>) => ({ ...state, save: a.payload }),
   wordsFound: (state: NoteState, a: PayloadAction<{ note: string; page: string; words: PageWords }>) =>
     state.id === a.payload.note ? { ...state, words: { ...state.words, [a.payload.page]: a.payload.words } } : state,
+  textRead: (state: NoteState, a: PayloadAction<{ note: string; page: string; text: PageText }>) =>
+    state.id === a.payload.note ? { ...state, texts: { ...state.texts, [a.payload.page]: a.payload.text } } : state,
 };
 
 const slice = createSlice({ name: 'note', initialState, reducers });

@@ -2,10 +2,10 @@
 import { findIn } from '../core/pdf/find';
 import type { Box } from '../core/ink/stroke';
 import type { Page } from '../core/note/schema';
+import type { Query } from '../core/reading/search';
 import type { LeafLink, LeafText } from '../platform/pdf/pdfWork';
 import { pdfs } from './backdrops';
-import { runJob } from './jobs';
-import { reasonOf, say } from './messages';
+import { say } from './messages';
 import type { Thunk } from './thunk';
 
 /** Text of pages that were read, by file and page; so many at most. */
@@ -56,34 +56,32 @@ export interface PrintedHit {
 /** Places are listed up to so many. */
 const MOST_HITS = 200;
 
-/** Looks for words on the printed pages of the open note; `found` is told as pages are read. */
+/** What of a printed page is found: the words as they follow each other or, where they do not, each of them; nothing of a page that has what is left out. */
+function printedOn(text: readonly LeafText[], { all, none }: Query): { boxes: readonly Box[]; around: string }[] {
+  if (!text.length || none.some((phrase) => findIn(text, phrase.join(' ')).length)) return [];
+  const together = findIn(text, all.flat().join(' '));
+  if (together.length) return together;
+  const found = all.map((phrase) => findIn(text, phrase.join(' ')));
+  return found.some((hits) => !hits.length) ? [] : found.flat();
+}
+
+/** Looks for words on the printed pages of the open note; `told` is called as pages are read, with the share of them. @throws the signal's reason */
 export const findPrinted =
-  (wanted: string, found: (hits: readonly PrintedHit[]) => void): Thunk<Promise<boolean>> =>
-  async (dispatch, getState) => {
+  (query: Query, signal: AbortSignal, told: (hits: readonly PrintedHit[], share: number) => void): Thunk<Promise<void>> =>
+  async (_, getState) => {
     const pages = getState().note.note?.header.pages ?? [];
     const printed = pages.flatMap((page, i) => (page.backdrop?.leaf === undefined ? [] : [{ page, number: i + 1 }]));
     const hits: PrintedHit[] = [];
-    return dispatch(
-      runJob({
-        kind: 'finding',
-        title: `Looking for “${wanted}”`,
-        async task({ signal, progress }) {
-          for (let i = 0; i < printed.length && hits.length < MOST_HITS; i++) {
-            signal.throwIfAborted();
-            progress(i / printed.length);
-            const { page, number } = printed[i];
-            // A page that cannot be read has nothing to be found on; what is wrong with it is told where it is shown.
-            const text = await printedText(page).catch(() => []);
-            const more = findIn(text, wanted).map((h) => ({ page: page.id, number, ...h }));
-            if (!more.length) continue;
-            hits.push(...more);
-            found(hits.slice(0, MOST_HITS));
-          }
-          found(hits.slice(0, MOST_HITS));
-        },
-        said: { key: 'finding', stopped: 'Looking was stopped.', failed: (e) => `The pages could not be looked through (${reasonOf(e)}).` },
-      }),
-    );
+    for (let i = 0; query.all.length && i < printed.length && hits.length < MOST_HITS; i++) {
+      const { page, number } = printed[i];
+      // A page that cannot be read has nothing to be found on; what is wrong with it is told where it is shown.
+      const text = await printedText(page).catch(() => []);
+      signal.throwIfAborted();
+      const more = printedOn(text, query).map((h) => ({ page: page.id, number, ...h }));
+      hits.push(...more);
+      if (more.length || i % 20 === 19) told(hits.slice(0, MOST_HITS), (i + 1) / printed.length);
+    }
+    told(hits.slice(0, MOST_HITS), 1);
   };
 
 export const notBroughtIn = (): Thunk => say('tool', 'info', 'That page of the PDF was not brought into this note.');

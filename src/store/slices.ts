@@ -32,13 +32,17 @@ export interface LibraryState {
   readonly covers: Readonly<Record<string, Cover>>;
   /** Bringing the demo notes in, and how far. */
   readonly demo: 'none' | 'loading';
+  /** Changes made here so far, and at which of them a note, a folder or a place (`place/<note>`) was made, changed or removed: what is being read meanwhile may not show them yet. */
+  readonly changes: number;
+  readonly changedAt: Readonly<Record<string, number>>;
 }
 
 /** What was worked on last comes first. */
 const inOrder = (headers: NoteSummary[]): NoteSummary[] => headers.sort((a, b) => b.changed - a.changed);
 
-const NOTHING: LibraryState = { status: 'loading', headers: [], peek: [], folders: new Map(), places: {}, covers: {}, demo: 'none' };
-type Loaded = { readonly headers: readonly NoteSummary[]; readonly folders: readonly Folder[]; readonly places: readonly Place[]; readonly covers: readonly Cover[] };
+const NOTHING: LibraryState = { status: 'loading', headers: [], peek: [], folders: new Map(), places: {}, covers: {}, demo: 'none', changes: 0, changedAt: {} };
+/** `since`: the `changes` there were when reading began. */
+type Loaded = { readonly since: number; readonly headers: readonly NoteSummary[]; readonly folders: readonly Folder[]; readonly places: readonly Place[]; readonly covers: readonly Cover[] };
 
 /** Plain functions and no drafts: a library has thousands of headers, which the draft library would walk through at every change. */
 const libraryActions = {
@@ -56,33 +60,45 @@ const libraryActions = {
 };
 
 const without = <T,>(record: Readonly<Record<string, T>>, gone: ReadonlySet<string>) => Object.fromEntries(Object.entries(record).filter(([id]) => !gone.has(id)));
+const placeKey = (note: string): string => `place/${note}`;
+const noting = (s: LibraryState, keys: readonly string[]): Pick<LibraryState, 'changes' | 'changedAt'> => ({ changes: s.changes + 1, changedAt: { ...s.changedAt, ...Object.fromEntries(keys.map((k) => [k, s.changes + 1])) } });
+/** What was read, with what was changed here while it was being read. */
+function withOwn<T>(read: readonly (readonly [string, T])[], own: Iterable<readonly [string, T]>, isOwn: (id: string) => boolean): [string, T][] {
+  return [...read.filter(([id]) => !isOwn(id)), ...[...own].filter(([id]) => isOwn(id))].map(([id, v]) => [id, v]);
+}
 const byId = (covers: readonly Cover[]) => Object.fromEntries(covers.map((c) => [c.id, c]));
 
 function libraryReducer(s: LibraryState = NOTHING, a: UnknownAction): LibraryState {
   const { loaded, failed, peeked, upserted, removed, foldersSet, filed, covered, forgotten, demoSet } = libraryActions;
   if (loaded.match(a)) {
-    const { headers, folders, places, covers } = a.payload;
-    // A note that was made while the library was being read may not have been there yet.
-    const known = new Set(headers.map((h) => h.id));
-    const made = s.status === 'loading' ? s.headers.filter((h) => !known.has(h.id)) : [];
-    return { ...s, status: 'ready', headers: inOrder([...headers, ...made]), peek: [], folders: new Map(folders.map((f) => [f.id, f])), places: Object.fromEntries(places.map((p) => [p.note, p])), covers: byId(covers) };
+    const { since, headers, folders, places, covers } = a.payload;
+    const own = (key: string) => (s.changedAt[key] ?? 0) > since;
+    return {
+      ...s,
+      status: 'ready',
+      headers: inOrder(withOwn(headers.map((h) => [h.id, h]), s.headers.map((h) => [h.id, h]), own).map(([, h]) => h)),
+      peek: [],
+      folders: new Map(withOwn(folders.map((f) => [f.id, f]), s.folders, own)),
+      places: Object.fromEntries(withOwn(places.map((p) => [p.note, p]), Object.entries(s.places), (note) => own(placeKey(note)))),
+      covers: byId(covers),
+    };
   }
   if (peeked.match(a)) return s.status === 'loading' ? { ...s, peek: a.payload } : s;
   if (failed.match(a)) return { ...s, status: 'failed' };
-  if (upserted.match(a)) return { ...s, headers: inOrder([a.payload, ...s.headers.filter((h) => h.id !== a.payload.id)]) };
+  if (upserted.match(a)) return { ...s, ...noting(s, [a.payload.id]), headers: inOrder([a.payload, ...s.headers.filter((h) => h.id !== a.payload.id)]) };
   if (removed.match(a)) {
     const gone = new Set(a.payload);
-    return { ...s, headers: s.headers.filter((h) => !gone.has(h.id)), places: without(s.places, gone), covers: without(s.covers, gone) };
+    return { ...s, ...noting(s, a.payload.flatMap((id) => [id, placeKey(id)])), headers: s.headers.filter((h) => !gone.has(h.id)), places: without(s.places, gone), covers: without(s.covers, gone) };
   }
   if (foldersSet.match(a)) {
     const folders = new Map(s.folders);
     for (const id of a.payload.cut ?? []) folders.delete(id);
     for (const f of a.payload.put ?? []) folders.set(f.id, f);
-    return { ...s, folders };
+    return { ...s, ...noting(s, [...(a.payload.cut ?? []), ...(a.payload.put ?? []).map((f) => f.id)]), folders };
   }
-  if (filed.match(a)) return { ...s, places: { ...s.places, ...Object.fromEntries(a.payload.map((p) => [p.note, p])) } };
+  if (filed.match(a)) return { ...s, ...noting(s, a.payload.map((p) => placeKey(p.note))), places: { ...s.places, ...Object.fromEntries(a.payload.map((p) => [p.note, p])) } };
   if (covered.match(a)) return { ...s, covers: byId(a.payload) };
-  if (forgotten.match(a)) return NOTHING;
+  if (forgotten.match(a)) return { ...NOTHING, changes: s.changes, changedAt: {} };
   if (demoSet.match(a)) return { ...s, demo: a.payload };
   return s;
 }
@@ -287,7 +303,7 @@ export const templatesSlice = createSlice({
   reducers: { loaded: (_, a: PayloadAction<readonly Template[]>) => [...a.payload] as never, forgotten: () => null },
 });
 
-export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture' | 'delete' | 'bring' | 'finding';
+export type JobKind = 'backup' | 'restore' | 'sealing' | 'looking' | 'hearing' | 'copy' | 'picture' | 'delete' | 'bring' | 'reading';
 
 export interface Job {
   readonly id: string;
@@ -350,7 +366,9 @@ export const playbackSlice = createSlice({
 export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' | 'pan' | 'type';
 
 /** What can stand above the deck, one at a time: the pens in a row, what the deck's row has no place for, the note's menu; the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom; lists, keys, paper, pages. */
-export type SheetName = 'add' | 'axes' | 'arrange' | 'table' | 'sticker' | 'link' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages';
+/** The text of the note: as it is, or to look for something in it. */
+export const isTextSheet = (sheet: SheetName | 'none'): boolean => sheet === 'text' || sheet === 'find';
+export type SheetName = 'add' | 'axes' | 'arrange' | 'table' | 'sticker' | 'link' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages' | 'text';
 
 export interface ToolsState {
   readonly tool: ToolName;
@@ -360,10 +378,14 @@ export interface ToolsState {
   readonly text: boolean;
   /** The next loop of the lasso says what of the selected picture is shown, or what is cut out of the page for the other side of the screen. */
   readonly cropping: 'rectangle' | 'loop' | 'out' | null;
+  /** Letters of typed lines that a link is made for. */
+  readonly linking: readonly { readonly line: string; readonly from: number; readonly to: number }[] | null;
   /** The window of the film stands over the page. */
   readonly film: boolean;
   /** Places that were looked for on a page, mm. */
   readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
+  /** What was read stands over the ink. */
+  readonly overInk: boolean;
   /** What the sheet above the deck shows. */
   readonly sheet: SheetName | 'none';
   /** Ids of what is taken hold of, all on one page. */
@@ -382,15 +404,15 @@ export interface ToolsState {
 
 export const toolsSlice = createSlice({
   name: 'tools',
-  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null, fill: inkColor('Straw'), typing: { look: { face: 'sans', size: 12, color: inkColor('Navy') }, list: null, align: null }, slip: { tint: inkColor('Straw'), shape: 'rounded', paper: 'ruled' }, cells: null, copiedLook: null } as ToolsState,
+  initialState: { tool: 'pen', ruler: false, strip: false, text: false, cropping: null, linking: null, film: true, found: null, overInk: false, sheet: 'none', selection: null, fill: inkColor('Straw'), typing: { look: { face: 'sans', size: 12, color: inkColor('Navy') }, list: null, align: null }, slip: { tint: inkColor('Straw'), shape: 'rounded', paper: 'ruled' }, cells: null, copiedLook: null } as ToolsState,
   reducers: {
     set: (s, a: PayloadAction<Partial<ToolsState>>) => ({ ...s, ...a.payload }),
     /** Taking up another tool lets go of what was selected. */
-    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, text: false, cropping: null, sheet: 'none', cells: null, selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
+    toolChosen: (s, a: PayloadAction<ToolName>) => ({ ...s, tool: a.payload, text: false, cropping: null, linking: null, sheet: 'none', cells: null, selection: a.payload === 'lasso' || a.payload === 'shapes' ? s.selection : null }),
     /** The strip takes the pen or the eraser; another tool would have nothing to do there. */
     stripTurned: (s) => ({ ...s, strip: !s.strip, sheet: 'none', ...(!s.strip && s.tool !== 'eraser' ? { tool: 'pen', selection: null } : {}) }),
     forgotten: (s) => ({ ...(s as ToolsState), selection: null, cells: null, copiedLook: null }),
     /** Another note was opened. */
-    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, cropping: null, film: true, found: null, sheet: 'none', selection: null, cells: null }),
+    cleared: (s) => ({ ...s, tool: s.tool === 'pan' ? 'pan' : 'pen', ruler: false, strip: false, text: false, cropping: null, linking: null, film: true, found: null, overInk: false, sheet: 'none', selection: null, cells: null }),
   },
 });

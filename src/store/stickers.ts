@@ -11,12 +11,14 @@ import { boxAround } from '../core/ink/stroke';
 import { move } from '../core/ink/transform';
 import { stickerFile, type StickerName } from '../core/stickers';
 import { pictureOfFile } from '../platform/bringing/pictureIn';
+import { contentsOf } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
 import { tell } from '../platform/tabs';
 import { readTemplates, storeTemplate } from '../storage/templateFile';
 import { canChange, change } from './change';
 import { reasonOf, say } from './messages';
 import { stampOf } from './recording';
+import { isTooLarge, keepContents, TOO_LARGE } from './templates';
 import { templatesSlice } from './slices';
 import { settledNew } from './slips';
 import { middleInSight } from './takingOver';
@@ -56,17 +58,20 @@ export const addSticker =
 /** The smallest sheet that can be kept, mm (`formSchema`). */
 const LEAST_MM = 20;
 
-/** What is selected is kept at hand under a name. Pictures stay where they are: they belong to their note. */
+/** What is selected is kept at hand under a name, pictures too. */
 export const keepSticker =
   (name: string): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
-    const chosen = heldBy(getState()).filter((it) => it.kind !== 'picture' && it.kind !== 'unknown');
+    const chosen = heldBy(getState()).filter((it) => it.kind !== 'unknown');
     const box = boxAround(chosen);
-    if (!box) return dispatch(say('templates', 'info', 'A sticker is made of ink, typed text, tables or sticky notes; there is none in the selection.'));
+    if (!box) return dispatch(say('templates', 'info', 'A sticker is made of what this version knows; there is nothing of it in the selection.'));
     const [l, t, r, b] = box;
     const placed = chosen.map((it) => mapPlaced(it, move(-l, -t)));
-    const sticker = templateOf({ id: '', w: Math.max(LEAST_MM, r - l), h: Math.max(LEAST_MM, b - t), paper: { ...NEW_PAPER, kind: 'plain' } }, placed, name.trim().slice(0, 60), `${STICKER}${newId()}`, Date.now());
+    const { note } = getState().note;
+    if (!note) return;
     try {
+      const sticker = templateOf({ id: '', w: Math.max(LEAST_MM, r - l), h: Math.max(LEAST_MM, b - t), paper: { ...NEW_PAPER, kind: 'plain' } }, placed, name.trim().slice(0, 60), `${STICKER}${newId()}`, Date.now(), (await contentsOf(note)).contents);
+      if (isTooLarge(sticker)) return dispatch(say('templates', 'info', TOO_LARGE));
       await storeTemplate(sticker);
       dispatch(templatesSlice.actions.loaded(await readTemplates()));
       tell({ kind: 'templates' });
@@ -80,14 +85,17 @@ export const ownStickers = (templates: readonly Template[] | null): readonly Tem
 
 /** Puts one of the writer's own into the middle of what is in sight. */
 export const addOwnSticker =
-  (sticker: Template): Thunk =>
-  (dispatch, getState) => {
-    const state = getState();
+  (sticker: Template): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
     const at = dispatch(middleInSight());
-    const page = state.note.note?.header.pages.find((p) => p.id === at?.page);
-    if (!at || !page || !canChange(state)) return;
+    if (!at || !canChange(getState())) return;
+    // The moment is that of the touch, however long its pictures take.
     const now = performance.now();
     const moment = { stamp: dispatch(stampOf(now)), wall: Math.round(performance.timeOrigin + now) };
+    if (!(await dispatch(keepContents(sticker)))) return;
+    const state = getState();
+    const page = state.note.note?.header.pages.find((p) => p.id === at.page);
+    if (!page || !canChange(state)) return;
     const { w, h } = sticker.form;
     const [x, y] = cornerOn(page, at.x - w / 2, at.y - h / 2, w, h);
     const { copies } = copiedPlaced(sticker.placed.map((it) => mapPlaced(it, move(x, y), page.id)), () => page.id, newId);

@@ -34,6 +34,7 @@ export const setView =
     }
     if (!view || toShow?.note !== getState().note.id) return;
     alive.toShow = null;
+    if (toShow!.found) dispatch(toolsSlice.actions.set({ found: { page: toShow!.page, boxes: toShow!.found } }));
     if (toShow!.box) view.show(toShow!.page, toShow!.box);
     else view.turnTo(toShow!.page);
   };
@@ -68,12 +69,17 @@ export const rememberPlace =
     alive.cameFrom = { note, page: from.page, box: boxAt(from), ...(told ? { told } : {}) };
   };
 
-/** A page is shown now where its note is open, else as soon as it is. */
+/** A page, or a place on it (mm), is shown now where its note is open, else as soon as it is. */
 export const showWhenOpen =
-  (note: string, page: string): Thunk =>
-  (_, getState, alive) => {
-    if (getState().note.id === note) alive.view?.turnTo(page);
-    else alive.toShow = { note, page };
+  (note: string, page: string, box?: Box, found?: readonly Box[]): Thunk =>
+  (dispatch, getState, alive) => {
+    if (getState().note.id !== note) {
+      alive.toShow = { note, page, ...(box ? { box } : {}), ...(found ? { found } : {}) };
+      return;
+    }
+    if (found) dispatch(toolsSlice.actions.set({ found: { page, boxes: found } }));
+    if (box) alive.view?.show(page, box);
+    else alive.view?.turnTo(page);
   };
 
 /** `go` opens a note, where one came from another. */

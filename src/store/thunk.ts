@@ -21,6 +21,10 @@ export interface View {
   show(page: string, box: Box): void;
   /** Puts words in where the caret stands; false when there is none. */
   type(words: string): boolean;
+  /** The caret has the keys again. */
+  toCaret(): void;
+  /** Letters of typed lines that are marked, else the word at the caret. */
+  letters(): readonly { readonly line: string; readonly from: number; readonly to: number }[];
   /** A page from its top. */
   turnTo(page: string): void;
 }
@@ -30,6 +34,8 @@ export interface Alive {
   device: string;
   /** The level of the microphone, ten times a second while recording. */
   readonly level: Live<Level>;
+  /** The reading of the library that began last. */
+  libraryReading: Promise<void> | null;
   /** The file of the open note, what can be taken back in it, and the hold on it against other tabs. */
   file: NoteFile | null;
   history: HistoryFile | null;
@@ -54,7 +60,7 @@ export interface Alive {
   /** What is in sight of the open note, and the way to show another place of it; null while no page is shown. */
   view: View | null;
   /** What is to be shown as soon as its note is. */
-  toShow: { readonly note: string; readonly page: string; readonly box?: Box } | null;
+  toShow: { readonly note: string; readonly page: string; readonly box?: Box; /** What is marked there. */ readonly found?: readonly Box[] } | null;
   /** What was done last to a note that is not open: takes it back, and `here`, what it did in the open note, which is its newest step. */
   there: { readonly note: string; readonly inverse: Edit; readonly here: Edit | null } | null;
   /** Where one was before a link was followed. */

@@ -1,6 +1,6 @@
 /**
  * Measures what must be fast, beside what a plain way of doing it costs in the same run: `npm run bench`; parts of it alone by their
- * names, as in `npm run bench -- core library`: core, hand, phone, wide, sound, library, bring, film, eight, typing, things, board.
+ * names, as in `npm run bench -- core library`: core, hand, phone, wide, sound, library, bring, film, eight, typing, things, board, reading.
  * Figures depend on the machine; the ratios and the goals are what counts. Ends with 1 when a goal is missed.
  */
 import { execFileSync } from 'node:child_process';
@@ -25,13 +25,15 @@ import { handingInBrowser } from './handingBrowser';
 import { handing } from './handingCore';
 import { layLibrary, library } from './libraryBrowser';
 import { board } from './boardBrowser';
+import { readingInBrowser } from './readingBrowser';
+import { reading } from './readingCore';
 import { things } from './thingsBrowser';
 import { typing } from './typingBrowser';
 import { hearing, replaying } from './replayBrowser';
 import { atMost, clearCosts, costsOf, demo, firstTake, heardRecord, inject, layDown, longNote, missed, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
 
 const asked = process.argv.slice(2);
-const wanted = (part: 'core' | 'hand' | 'phone' | 'wide' | 'sound' | 'library' | 'bring' | 'film' | 'eight' | 'typing' | 'things' | 'board'): boolean => asked.length === 0 || asked.includes(part);
+const wanted = (part: 'core' | 'hand' | 'phone' | 'wide' | 'sound' | 'library' | 'bring' | 'film' | 'eight' | 'typing' | 'things' | 'board' | 'reading'): boolean => asked.length === 0 || asked.includes(part);
 
 function core(): void {
   console.log('-- core, in Node');
@@ -77,6 +79,7 @@ interface Setting {
 async function main(): Promise<void> {
   console.log(`${''.padEnd(52)} ${'Scrivo'.padEnd(36)} ${'plain alternative'.padEnd(44)} goal`);
   if (wanted('core')) core();
+  if (wanted('reading')) await reading();
   if (wanted('hand')) await handing();
   console.log('-- in the browser');
   const server = await startServer();
@@ -95,6 +98,11 @@ async function main(): Promise<void> {
   if (wanted('typing')) await typing(server.url);
   if (wanted('things')) await things(server.url);
   if (wanted('board')) await board(server.url);
+  if (wanted('reading')) {
+    const own = await startServer(true);
+    await readingInBrowser(own.url);
+    await own.close();
+  }
   if (wanted('bring')) await bringing(server.url);
   if (wanted('film')) await handingInBrowser(server.url, sound);
   if (wanted('eight')) await eightHours(server.url, sound);

@@ -33,6 +33,8 @@ for (const [name, viewport] of [['phone, light and dark', PHONE], ['wide', WIDE]
     const all: string[] = [];
     /** Labels that are on their way to their place are looked at when they are there. */
     const look = async (view: string) => {
+      // A pointer that rests on a button is told its name in time, over the view.
+      await page.mouse.move(1, 1);
       const seen = async (rules?: readonly string[]) => {
         let found = await findings(page, rules);
         for (let i = 0; i < 5 && found.length; i++) {

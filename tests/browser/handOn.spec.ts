@@ -6,7 +6,7 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { expect, test, type BrowserContext, type Download, type Page } from '@playwright/test';
 import { readBundle } from '../../src/core/formats/bundle';
-import { bringFile, button, Pen, press, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { bringFile, button, Pen, press, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { spellTime, timeAtStart, wavOf } from '../helpers/dtmf';
 import { inkOnDisk, strokesOnDisk } from '../helpers/disk';
 import { tides } from '../helpers/tides';
@@ -229,7 +229,7 @@ test('PDF, PNG, JPEG and SVG of a page are the same picture by programs that kno
 
 /** A note that was written along with a sound in which tones spell the time. */
 async function alongTones(words: number): Promise<{ context: BrowserContext; page: Page; strokes: Awaited<ReturnType<typeof strokesOnDisk>>; stamps: number[] }> {
-  const context = await startBrowser();
+  const context = await startBrowser({ whole: true });
   const page = context.pages()[0];
   const file = path.join(tempFolder(), 'Ebb and flood.wav');
   writeFileSync(file, wavOf(spellTime(20, 48_000), 48_000));
@@ -264,6 +264,18 @@ test('sound in six kinds of file has its tones where the note has them; the repl
     expect(readdirSync(folder).filter((f) => /\.(vtt|csv)$/.test(f))).toHaveLength(2);
   }
 
+  // From the last word a link leads to a moment.
+  await button(page, 'Write').click();
+  await press(page, 'Lasso');
+  const box = (await page.getByTestId('page-1').boundingBox())!;
+  await (await Pen.on(page)).stroke([{ x: box.x + 40 + 2 * 70 + 5, y: box.y + 80 }]);
+  await page.getByTestId('selection').waitFor();
+  await button(page, 'Link').click();
+  await page.getByRole('dialog').getByRole('radio', { name: 'Sound' }).or(page.getByRole('dialog').getByRole('button', { name: 'Sound', exact: true })).click();
+  await page.getByLabel(/^Moment of the sound/).fill('0:09');
+  await button(page, 'Lead there').click();
+  await page.getByRole('button', { name: /^Link to / }).waitFor();
+  await saved(page);
   await openSheet(page, 'Replay page');
   await expect(page.getByLabel('Text of what comes out')).toContainText('3 words and drawings to touch');
   const file = await save(page);
@@ -297,6 +309,15 @@ test('sound in six kinds of file has its tones where the note has them; the repl
     expect(Math.abs(at! - stamps[i])).toBeLessThan(60);
   }
   await expect(replay.locator('.word.now')).toHaveCount(1);
+  // The sign after the word, and the list of links that has it by its name: both lead to the moment, and the word still plays its own.
+  const links = replay.getByRole('link', { name: /0:09 of the sound/ });
+  await expect(links).toHaveCount(2);
+  for (let i = 0; i < 2; i++) {
+    const sign = links.nth(i).locator('rect');
+    const at = await heard(async () => ((await sign.count()) ? sign : links.nth(i)).click());
+    expect(at).not.toBeNull();
+    expect(Math.abs(at! - 9000)).toBeLessThan(60);
+  }
   await button(replay, 'Pause').click();
   // A link to a moment, as the lines of a PDF have it.
   await replay.goto(`${pathToFileURL(file).href}#t=7.5`);

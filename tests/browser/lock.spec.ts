@@ -70,7 +70,7 @@ test('of a locked note nothing is readable in storage, lists or search; the pass
   await tab(page, 'Library');
   await expect(page.getByRole('button', { name: 'Unlock Locked note' })).toBeVisible();
   await field(page, 'Search library').fill('twelfths');
-  await expect(page.getByText('Nothing in the library matches “twelfths”.')).toBeVisible();
+  await expect(page.getByText('No title, folder, tag or mark matches “twelfths”.')).toBeVisible();
   await tab(page, 'Review');
   await expect(page.getByText(TIDES)).toHaveCount(0);
 

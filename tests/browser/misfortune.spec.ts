@@ -45,7 +45,7 @@ const sentence = (page: Page, text: string | RegExp) =>
     const fold = page.getByRole('button', { name: /^Read the messages/ }).first();
     if (!(await it.isVisible()) && (await fold.isVisible())) await fold.click();
     await expect(it).toBeVisible({ timeout: 100 });
-  }).toPass({ timeout: 15_000 });
+  }).toPass({ timeout: 60_000 });
 
 test('a refused microphone', async () => {
   const { page, done } = await open({ refuse: true });

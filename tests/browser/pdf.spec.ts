@@ -172,8 +172,8 @@ for (const viewport of [PHONE, WIDE]) {
     // Words are found, whatever their case, and their places marked.
     await button(page, 'What to do with this note').click();
     await button(page, 'Find in the PDF').click();
-    await page.getByLabel('Words to look for').fill('WEEK 4 of');
-    await page.keyboard.press('Enter');
+    await expect(page.getByLabel('Search note')).toBeFocused();
+    await page.keyboard.type('WEEK 4 of');
     await expect(page.getByText('1 found')).toBeVisible();
     await page.getByRole('button', { name: /Week 4 of the planner.*page 4/ }).click();
     await expect(page.locator('.printed-found')).toHaveCount(1);

@@ -103,7 +103,7 @@ test('text is as large as the browser is asked to show it, and the list keeps it
   // The setting of Chromium for the size of text, in a profile of its own.
   mkdirSync(path.join(profile, 'Default'), { recursive: true });
   writeFileSync(path.join(profile, 'Default', 'Preferences'), JSON.stringify({ webkit: { webprefs: { default_font_size: 22 } } }));
-  const context = await startBrowser({ profile });
+  const context = await startBrowser({ profile, whole: true });
   const page = context.pages()[0];
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
@@ -123,7 +123,7 @@ test('at twice the size of text every button of the main views stands within a p
   const profile = tempFolder();
   mkdirSync(path.join(profile, 'Default'), { recursive: true });
   writeFileSync(path.join(profile, 'Default', 'Preferences'), JSON.stringify({ webkit: { webprefs: { default_font_size: 32 } } }));
-  const context = await startBrowser({ profile });
+  const context = await startBrowser({ profile, whole: true });
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).waitFor();

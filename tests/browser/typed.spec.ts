@@ -5,6 +5,7 @@ import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { atRest, blankNote, button, PHONE, press, saved, startBrowser, startServer, WIDE } from '../helpers/app';
 import { inkOnDisk } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
+import { at, openTides } from '../helpers/tides';
 
 const AXE = readFileSync(createRequire(__filename).resolve('axe-core/axe.min.js'), 'utf8');
 let server: Awaited<ReturnType<typeof startServer>>;
@@ -23,7 +24,8 @@ test.afterEach(async () => {
 });
 
 async function begin(viewport = PHONE): Promise<void> {
-  context = await startBrowser({ viewport });
+  // Without windows letters are set otherwise, on whole pixels.
+  context = await startBrowser({ viewport, whole: true });
   page = context.pages()[0];
   await page.goto(server.url);
   await blankNote(page);
@@ -300,4 +302,88 @@ test('what is spoken is written down where the caret stands, once one has agreed
   await page.evaluate(() => Object.assign(window, { SpeechRecognition: undefined, webkitSpeechRecognition: undefined }));
   await button(page, 'Dictate').click();
   await page.getByText('This browser cannot write down what is spoken.').waitFor();
+});
+
+test('one word of a typed line leads to a moment of another note, stays that word as one types on, and there is a way back', async () => {
+  const tides = await openTides(PHONE);
+  ({ page, context } = tides);
+  await page.getByRole('button', { name: /^Back to / }).click();
+  await blankNote(page);
+  await caretAt(0.2, 0.3);
+  await page.keyboard.type('See the ebb');
+  await page.getByRole('button', { name: /^Link the word/ }).click();
+  await page.getByRole('dialog').getByRole('radio', { name: 'Note' }).or(page.getByRole('dialog').getByRole('button', { name: 'Note', exact: true })).click();
+  await button(page, 'Choose a note').click();
+  await page.getByRole('button', { name: /^Lead to Tides/ }).click();
+  await page.getByLabel(/^Moment of its sound/).fill('99:00');
+  await expect(button(page, 'Lead there')).toBeDisabled();
+  await page.getByLabel(/^Moment of its sound/).fill('1:05');
+  await button(page, 'Lead there').click();
+  const link = page.getByRole('button', { name: /^Link to 1:05 of “Tides/ });
+  /** From the left edge of its page. */
+  const under = async () => {
+    const [box, sheet] = [(await page.locator('.page-link').boundingBox())!, (await page.getByTestId('page-1').boundingBox())!];
+    return { ...box, x: box.x - sheet.x };
+  };
+  const before = await under();
+  // The keys are back with the text; what is typed after the word is no part of it, what is typed before it moves it.
+  await expect(editor()).toBeFocused();
+  // The editor sets its caret 20 ms after it got the keys; nobody is that quick.
+  await atRest(page);
+  await page.keyboard.type(' first');
+  await page.keyboard.press('Home');
+  await atRest(page);
+  await page.keyboard.type('Then: ');
+  await expect.poll(lines).toEqual(['Then: See the ebb first']);
+  await expect.poll(async () => (await under()).x).toBeGreaterThan(before.x + 5);
+  expect((await under()).width).toBeCloseTo(before.width, 1);
+  await saved(page);
+  const here = page.url();
+  await link.press('Enter');
+  // It plays there from the lead-in before that moment, or the sentence it stands in.
+  await expect.poll(() => at(page)).toBeGreaterThan(50_000);
+  expect(await at(page)).toBeLessThan(75_000);
+  await button(page, 'Go back').click();
+  await expect(page).toHaveURL(here);
+  await link.waitFor();
+  // The letters of the link taken away, nothing is left of it; undo brings it back.
+  await button(page, 'Write').click();
+  await page.keyboard.press('t');
+  const word = (await page.locator('.page-link').boundingBox())!;
+  await page.mouse.click(word.x + 3, word.y + word.height / 2);
+  await expect(editor()).toBeFocused();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Backspace');
+  await expect(link).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await link.waitFor();
+});
+
+test('a number and an address of the text are called and written to', async () => {
+  await begin();
+  await caretAt(0.2, 0.2);
+  // A number that nobody has: Ofcom, "Telephone numbers for drama use", London.
+  await page.keyboard.type('Ring +44 20 7946 0018');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('Write to office@harbour.example');
+  await page.keyboard.press('Escape');
+  await saved(page);
+  // Where the page is sent is noted, and it stays.
+  await page.evaluate(() => {
+    const went: string[] = [];
+    Object.assign(window, { went });
+    (window as unknown as { navigation: EventTarget }).navigation.addEventListener('navigate', (e) => {
+      went.push((e as unknown as { destination: { url: string } }).destination.url);
+      e.preventDefault();
+    });
+  });
+  const went = () => page.evaluate(() => (window as unknown as { went: string[] }).went);
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Show text').click();
+  const text = page.getByTestId('note-text');
+  await text.getByRole('tab', { name: 'To do, dates, numbers' }).click();
+  await text.getByRole('button', { name: /^Call/ }).click();
+  await expect.poll(went).toEqual(['tel:+442079460018']);
+  await text.getByRole('button', { name: /^Write/ }).click();
+  await expect.poll(went).toEqual(['tel:+442079460018', 'mailto:office@harbour.example']);
 });

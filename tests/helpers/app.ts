@@ -49,7 +49,7 @@ export async function startServer(withDemo: boolean | 'loose' | 'unheard' = fals
       server.close(() => resolve());
       server.closeAllConnections();
     });
-  closedLater(close);
+  closedLater('a server', close);
   return { url: `http://127.0.0.1:${chosen}`, port: chosen, close };
 }
 
@@ -79,18 +79,30 @@ export interface BrowserOptions {
   readonly autoplay?: boolean;
   /** The microphone is not granted beforehand: the browser asks, and is answered yes. */
   readonly asks?: boolean;
+  /** With what draws its windows, also where a test needs none of that. */
+  readonly whole?: boolean;
+  /** The page finds time for what can wait, so that handwriting is read. */
+  readonly idle?: boolean;
 }
 
 /** What was started, for a test that is begun anew. */
-const open = new Set<() => Promise<unknown>>();
-export const closedLater = (close: () => Promise<unknown>): unknown => open.add(close);
+const open = new Map<() => Promise<unknown>, string>();
+/** `what`: for the sentence where it does not close. */
+export const closedLater = (what: string, close: () => Promise<unknown>): unknown => open.set(close, what);
+/** So long something may take to close, ms. */
+const CLOSING_MS = 20_000;
 
 /** Closes what a test that failed left open. */
 export async function closeAll(): Promise<void> {
   const all = [...open];
   open.clear();
+  const waiting = new Set(all);
   // What is closed or broken already says so, and is not what the test is about.
-  await Promise.allSettled(all.map((close) => close()));
+  const done = Promise.all(all.map((it) => it[0]().then(() => waiting.delete(it), () => waiting.delete(it))));
+  let timer: NodeJS.Timeout | undefined;
+  await Promise.race([done, new Promise((late) => (timer = setTimeout(late, CLOSING_MS)))]);
+  clearTimeout(timer);
+  if (waiting.size) console.log(`  not closed within ${CLOSING_MS / 1000} s: ${[...waiting].map(([, what]) => what).join(', ')}`);
 }
 
 const temporary: string[] = [];
@@ -111,11 +123,12 @@ process.on('exit', () => {
 });
 
 /** Most tests need no browser of their own, only one without a memory: it is started once. */
-let common: Promise<Browser> | null = null;
+const common = new Map<string, Promise<Browser>>();
 
 export async function startBrowser(options: BrowserOptions = {}): Promise<BrowserContext> {
   const launch = {
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    // Only the whole browser asks for a permission, or refuses it; and films are made by its encoders.
+    executablePath: process.env.CHROMIUM ?? (options.refuse || options.asks || options.whole ? undefined : process.env.HEADLESS_SHELL) ?? '/usr/bin/chromium',
     ...(options.loudspeaker ? { env: { ...process.env, PULSE_SERVER: options.loudspeaker }, ignoreDefaultArgs: ['--mute-audio'] } : {}),
     args: [
       '--no-sandbox',
@@ -146,20 +159,24 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
   };
   const own = options.profile ?? options.microphone ?? options.loudspeaker ?? options.args;
   if (own || options.refuse || options.asks || options.noDevice || options.autoplay === false || options.offline) {
-    return prepared(await chromium.launchPersistentContext(options.profile ?? tempFolder(), { ...launch, ...context }));
+    return prepared(await chromium.launchPersistentContext(options.profile ?? tempFolder(), { ...launch, ...context }), options);
   }
-  const made = await (await (common ??= chromium.launch(launch))).newContext(context);
+  const browser = common.get(launch.executablePath) ?? chromium.launch(launch);
+  common.set(launch.executablePath, browser);
+  const made = await (await browser).newContext(context);
   await made.newPage();
-  return prepared(made);
+  return prepared(made, options);
 }
 
-async function prepared(context: BrowserContext): Promise<BrowserContext> {
+async function prepared(context: BrowserContext, { idle }: BrowserOptions): Promise<BrowserContext> {
   // Scripts run by tsx carry a helper of its compiler along, which the page does not have.
   await context.addInitScript('globalThis.__name ??= (f) => f');
+  // Most tests are done before a reader is loaded, and would only wait for it.
+  if (!idle) await context.addInitScript('{ const real = globalThis.requestIdleCallback; globalThis.requestIdleCallback = (work, how) => (how?.timeout ? real(work, how) : 0); }');
   await context.addInitScript(installTap);
   const troubles = gatherTroubles(context);
   const close = context.close.bind(context);
-  closedLater(close);
+  closedLater('a browser', close);
   context.close = async (...given) => {
     await close(...given);
     if (troubles.length) throw new Error(`In the pages of this browser something went wrong:\n${troubles.join('\n')}`);

@@ -68,7 +68,7 @@ export async function startLoudspeaker(): Promise<Loudspeaker> {
     card.kill();
     await ended;
   };
-  closedLater(close);
+  closedLater('a sound card', close);
   return {
     server,
     heard() {

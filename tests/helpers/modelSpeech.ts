@@ -2,7 +2,8 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { env, InferenceSession, Tensor } from 'onnxruntime-web';
-import { Downsampler, Silero, type OnnxRuntime, type OnnxSession } from '../../src/core/audio/silero';
+import { Downsampler, Silero } from '../../src/core/audio/silero';
+import type { OnnxRuntime, OnnxSession } from '../../src/core/onnx';
 
 async function main(): Promise<void> {
   // The runtime takes a Node with `fetch` for a browser and would fetch its module by a path.

@@ -79,10 +79,11 @@ export async function startRealTabs(url: string, profile: string, microphone: st
   };
   const named = (name: string) => `document.querySelector('[role="button"][aria-label="${name}"], button[aria-label="${name}"]')`;
   const close = async () => {
-    await ask('Browser.close').catch(() => undefined);
+    // One that is gone gives no answer.
+    await Promise.race([ask('Browser.close').catch(() => undefined), gone]);
     await gone;
   };
-  closedLater(close);
+  closedLater('tabs', close);
   return {
     tab: {
       evaluate,

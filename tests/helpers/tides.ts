@@ -6,9 +6,9 @@ import { headersOnDisk } from './disk';
 export const tides = async (page: Page) => (await headersOnDisk(page)).find((h) => h.title.startsWith('Tides'))!;
 
 /** `demo`: with what is known of its sound, or as if nobody had looked at it. */
-export async function openTides(viewport: typeof PHONE, demo: true | 'unheard' = true): Promise<{ page: Page; end: () => Promise<void>; context: BrowserContext; url: string }> {
+export async function openTides(viewport: typeof PHONE, demo: true | 'unheard' = true, more: { readonly idle?: boolean } = {}): Promise<{ page: Page; end: () => Promise<void>; context: BrowserContext; url: string }> {
   const server = await startServer(demo);
-  const context = await startBrowser({ viewport });
+  const context = await startBrowser({ viewport, ...more });
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();

@@ -6,13 +6,7 @@
  * the state of 2 x 1 x 128 that the frame before left, and the rate.
  */
 
-/** What is needed of onnxruntime, whose builds differ in everything else. */
-export interface OnnxRuntime {
-  readonly Tensor: new (type: 'float32' | 'int64', data: Float32Array | BigInt64Array, dims: readonly number[]) => unknown;
-}
-export interface OnnxSession {
-  run(inputs: Record<string, unknown>): Promise<Record<string, { readonly data: unknown }>>;
-}
+import type { OnnxRuntime, OnnxSession } from '../onnx';
 
 export const MODEL_RATE = 16_000;
 const FRAME = 512;

@@ -5,6 +5,7 @@ import type { Grouping } from '../ink/words/grouping';
 import type { Note } from '../note/edit';
 import type { Placed } from '../note/kinds/kinds';
 import type { Page } from '../note/schema';
+import type { Said } from '../reading/said';
 import type { Content } from './blobFile';
 import type { Portions } from './webmFile';
 
@@ -25,6 +26,8 @@ export interface Leaving {
   contents(): Promise<{ readonly contents: ReadonlyMap<string, Uint8Array>; readonly others: ReadonlyMap<string, Uint8Array> }>;
   /** Words and lines of a page. */
   words(page: Page): Promise<Grouping>;
+  /** What of a page's handwriting was read or put right; nothing is read for it. */
+  said(page: Page): Promise<Said>;
 }
 
 export interface Work {

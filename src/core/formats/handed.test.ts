@@ -14,6 +14,10 @@ import { PEN_KINDS, type Pen } from '../ink/pen';
 import { sampleStroke, tracePen, type PathSink } from '../ink/outline';
 import { makeStroke, pointsOf, type Stroke } from '../ink/stroke';
 import { PointBuffer } from '../ink/points';
+import { noteOf } from '../note/edit';
+import { writtenByKey } from '../reading/pageText';
+import { namesOf } from './named';
+import { describe as describeSaid, saidOn } from '../reading/said';
 import { groupWords } from '../ink/words/words';
 import { A4, newPage, type Page } from '../note/schema';
 import { asMarkdown, asPlainText, asRtf, type Document } from './blocks';
@@ -249,6 +253,23 @@ test('InkML with a group for each line and word gives back the same ink, and say
   expect(text.match(/<annotation type="unit">line<\/annotation>/g)).toHaveLength(grouping.lines.length);
   expect(text).toMatch(/<timestamp xml:id="began-t" time="1700000000000"\/>/);
   expect(text).toMatch(/contextRef="#take-t" timeOffset="40"/);
+  // What was read stands in the group of its word, and is no part of the ink that comes back.
+  const said = saidOn(grouping, undefined, writtenByKey([{ strokes: grouping.words[0].strokes, text: 'Ebb & flood' }]));
+  const read = writeInkml(strokes, new Map([['p', grouping]]), [], new Map([['p', said]]));
+  expect(read.match(/<annotation type="text">([^<]*)</)?.[1]).toBe('Ebb &amp; flood');
+  expect(byId(readInkml(read, { page: 'x', pen: BALL, id: () => 'new', wall: 0 }))).toEqual(byId(strokes));
+});
+
+test('headings of ink are called by what they say, where it was read; a page says it in SVG to who does not see it', () => {
+  const strokes = handwritten(5);
+  const grouping = groupWords(strokes);
+  const said = saidOn(grouping, undefined, writtenByKey([{ strokes: grouping.words[0].strokes, text: 'Ebb & flood' }]));
+  const note = noteOf({ v: 2, id: 'n', title: 'x', made: 1, changed: 2, pages: [page()], takes: [], timeline: [], headings: [{ id: 'h', page: 'p', strokes: grouping.words[0].strokes, level: 1 }] } as never, { p: strokes });
+  expect(namesOf(note, note.header.pages, new Map([['p', said]])).map((h) => h.title)).toEqual(['Ebb & flood']);
+  expect(namesOf(note, note.header.pages).map((h) => h.title)).toEqual(['Heading 1, page 1']);
+  const svg = writeSvg([{ page: page(), placed: strokes, behind: null, says: describeSaid(said) }], { paper: false, title: 'x', pictures: new Map() });
+  // SVG 2, 5.8: `desc` is a child of what it describes.
+  expect(svg).toMatch(/<g data-page="p"[^>]*><desc>Ebb &amp; flood<\/desc>/);
 });
 
 const CHAPTERS: Chapter[] = [

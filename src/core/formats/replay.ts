@@ -74,6 +74,9 @@ function looksOf({ kind, color, width, opacity = 1, line }: Pen) {
 
 const hashOf = async (text: string): Promise<string> => `'sha256-${btoa(String.fromCharCode(...new Uint8Array(await globalThis.crypto.subtle.digest('SHA-256', new TextEncoder().encode(text)))))}'`;
 
+/** The name of a page within the file. */
+export const sheetMark = (index: number): string => `sheet-${index + 1}`;
+
 /** So much of the sound is put into its characters at a time. */
 const PORTION = 1 << 20;
 
@@ -91,12 +94,14 @@ export async function writeReplay(what: ReplayNote, { script, style }: Player): 
   const pages = what.pages.map((page, i) => {
     // Without the strokes, which the player draws; what else lies on the page stands in it.
     const svg = writeSvg([{ ...page, placed: page.placed.filter((it) => it.kind !== 'stroke' || what.still.has(it.id)) }], { paper: true, title: `Page ${i + 1}`, pictures: what.pictures, ...(what.sound ? { heard: what.heard } : {}) }).replace(/^<\?xml[^>]*\?>/, '');
-    return `<section class="page" aria-label="Page ${i + 1}">${svg.replace(/[^\x20-\x7e\n]/gu, (c) => `&#${c.codePointAt(0)};`)}</section>`;
+    return `<section class="page" id="${sheetMark(i)}" aria-label="Page ${i + 1}">${svg.replace(/[^\x20-\x7e\n]/gu, (c) => `&#${c.codePointAt(0)};`)}</section>`;
   });
   const list = (kind: 'heading' | 'mark', name: string): string => {
     const some = what.places.filter((p) => p.kind === kind);
     return some.length ? `<h2>${name}</h2><ul>${some.map((p) => `<li><button type="button" data-ms="${Math.round(p.ms)}">${sign(p.name)}, ${clockText(p.ms)}</button></li>`).join('')}</ul>` : '';
   };
+  const links = what.pages.flatMap(({ links: some = [] }) => some);
+  const leading = links.length ? `<h2>Links</h2><ul>${links.map(({ href, name }) => `<li><a href="${sign(href)}"${href.startsWith('#') ? '' : ' target="_blank" rel="noopener"'}>${sign(name)}</a></li>`).join('')}</ul>` : '';
   const policy = `default-src 'none'; script-src ${await hashOf(script)}; style-src ${await hashOf(style)}; img-src data:; media-src blob:; base-uri 'none'; form-action 'none'`;
   const speeds = [0.5, 0.75, 1, 1.25, 1.5, 2, 3].map((v) => `<option value="${v}"${v === 1 ? ' selected' : ''}>${v}x</option>`).join('');
   const second = what.strokes.some(({ stroke }) => stroke.second);
@@ -111,7 +116,7 @@ export async function writeReplay(what: ReplayNote, { script, style }: Player): 
 </head>
 <body>
 <header><h1>${sign(what.title)}</h1><p>${sign(what.made)}. ${what.sound ? 'Touch a word to hear what was said then.' : 'Without sound.'}</p></header>
-<nav aria-label="Places">${list('heading', 'Headings')}${list('mark', 'Marks')}</nav>
+<nav aria-label="Places">${list('heading', 'Headings')}${list('mark', 'Marks')}${leading}</nav>
 <main>
 ${pages.join('\n')}
 </main>

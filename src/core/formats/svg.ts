@@ -6,6 +6,7 @@
  */
 import { XMLBuilder } from 'fast-xml-parser';
 import { runsOf } from '../ink/curves';
+import { inkColor } from '../ink/inks';
 import { sampleStroke, tracePen, type PathSink } from '../ink/outline';
 import { headsOf, isOpen } from '../ink/shapes/shape';
 import { pointsOf, type Box, type PlacedBase, type Stroke } from '../ink/stroke';
@@ -29,6 +30,8 @@ const [HAIR, STRONG, DOT] = [0.16, 0.35, 0.56];
 const LETTERS = 2000;
 /** Between pages of a strip, mm. */
 const GAP = 4;
+/** Of what leads somewhere. */
+const LINK = inkColor('Green');
 
 const num = (v: number): string => String(Math.round(v * 100) / 100);
 
@@ -37,6 +40,18 @@ export interface SvgPage {
   readonly placed: readonly Placed[];
   /** What lies behind it, as an address of data; null where nothing does. */
   readonly behind: string | null;
+  readonly links?: readonly SvgLink[];
+  /** What it says, for who does not see it (SVG 2, 5.8: `desc`). */
+  readonly says?: string;
+}
+
+/** What leads somewhere from a place of a page. */
+export interface SvgLink {
+  /** mm. */
+  readonly box: Box;
+  readonly href: string;
+  /** Where it leads, in words. */
+  readonly name: string;
 }
 
 export interface SvgOptions {
@@ -55,10 +70,10 @@ export interface SvgOptions {
 export function writeSvg(pages: readonly SvgPage[], options: SvgOptions): string {
   const width = Math.max(...pages.map(({ page }) => page.w));
   let y = 0;
-  const groups = pages.map(({ page, placed, behind }) => {
+  const groups = pages.map(({ page, placed, behind, links = [], says }, i) => {
     const at = { x: (width - page.w) / 2, y };
     y += page.h + GAP;
-    return { '@data-page': page.id, ...(at.x || at.y ? { '@transform': `translate(${num(at.x)} ${num(at.y)})` } : {}), g: [...(options.paper ? [paperOf(page, behind)] : []), ...inkOf(placed, options)] };
+    return { ...(pages.length > 1 ? { '@id': pageMark(i) } : {}), '@data-page': page.id, ...(at.x || at.y ? { '@transform': `translate(${num(at.x)} ${num(at.y)})` } : {}), ...(says ? { desc: says } : {}), g: [...(options.paper ? [paperOf(page, behind)] : []), ...inkOf(placed, options)], ...(links.length ? { a: links.map((link) => linkOf(link, options.heard !== undefined)) } : {}) };
   });
   const [l, t, r, b] = options.part ?? [0, 0, width, y - GAP];
   const doc = {
@@ -66,6 +81,22 @@ export function writeSvg(pages: readonly SvgPage[], options: SvgOptions): string
     svg: { '@xmlns': 'http://www.w3.org/2000/svg', '@width': `${num(r - l)}mm`, '@height': `${num(b - t)}mm`, '@viewBox': [l, t, r - l, b - t].map(num).join(' '), title: options.title, g: groups },
   };
   return builder.build(doc);
+}
+
+/** The name of a page within a strip. */
+export const pageMark = (index: number): string => `page-${index + 1}`;
+
+/** A line below what leads somewhere, and a sign after it. Where touching plays, only the sign is touched. */
+function linkOf({ box: [l, t, r, b], href, name }: SvgLink, plays: boolean): Node {
+  const [x, y] = [r + 0.8, b - 3.4];
+  const hold = plays ? { '@x': num(x - 1), '@y': num(y - 1.5), '@width': 6.4, '@height': 6.4 } : { '@x': num(l), '@y': num(t), '@width': num(r - l + 5), '@height': num(b - t + 0.6) };
+  return {
+    '@href': href,
+    '@aria-label': name,
+    ...(/^https?:|^mailto:/.test(href) ? { '@target': '_blank', '@rel': 'noopener' } : {}),
+    path: [{ '@d': `M${num(l)} ${num(b + 0.5)}H${num(r)}`, '@fill': 'none', '@stroke': LINK, '@stroke-width': 0.3 }, { '@d': `M${num(x)} ${num(y + 3)}l2.6 -2.6M${num(x + 0.6)} ${num(y + 0.4)}h2v2`, '@fill': 'none', '@stroke': LINK, '@stroke-width': 0.45, '@stroke-linecap': 'round' }],
+    rect: [{ ...hold, '@fill': 'none', '@pointer-events': 'all' }],
+  };
 }
 
 function paperOf(page: Page, behind: string | null): Node {

@@ -4,7 +4,7 @@ import { newPage, summaryOf, type NoteSummary } from '../note/schema';
 import { NewerError } from '../record';
 import { BIN_DAYS, canMoveInto, daysLeft, dueOn, foldersIn, folderRecord, isBackupOld, isDue, pathTo, placeRecord, unfiled, within, type DueDays, type Folder } from './folder';
 import { placesToPut } from './merge';
-import { search, searchTexts, sorted } from './find';
+import { NO_FILTER, passes, search, searchTexts, sorted } from './find';
 import { suggestFolder } from './suggest';
 
 const folder = (id: string, parent: string | null, name = id): Folder => ({ v: 1, id, name, parent, color: 'navy', emblem: 'wave', made: 1, changed: 1 });
@@ -86,6 +86,11 @@ test('search finds every word in title, folder names and tags, whatever their ca
   expect(found('navigation')).toEqual(['b']);
   expect(found('exam lights')).toEqual([]);
   expect(found('  ')).toEqual(['all']);
+  // Narrowed: a folder holds what lies in those within it, a tag is one of the note's, days count back from now.
+  const at = { ...unfiled('b'), folder: 'g', tags: ['exam'] };
+  const noted = { id: 'b', made: 1000 * 86_400_000, timeline: [] };
+  const ask = (filter: Partial<typeof NO_FILTER>, now = 1003 * 86_400_000) => passes(noted, { ...NO_FILTER, ...filter }, folders, { b: at }, now);
+  expect([ask({}), ask({ folder: 'g' }), ask({ folder: 'no' }), ask({ tag: 'exam' }), ask({ tag: 'other' }), ask({ days: 7 }), ask({ days: 2 }), ask({ sound: 'with' }), ask({ sound: 'without' })]).toEqual([true, true, false, true, false, true, false, false, true]);
 });
 
 test('notes are in order by name with numbers by size, by when they were made, by when they were changed', () => {

@@ -127,16 +127,21 @@ export const originSchema = z.looseObject({
   url: z.string().max(4000).optional(),
 });
 
-/** Where a word, a thing or a typed line leads: a page of its note, another note (and a page of it), a moment of its sound, or an address of the web. */
+/** Where a word, a thing or a typed line leads: a page of its note, another note (a page of it, or a moment of its sound), a moment of its own sound, or an address of the web. */
 export const refSchema = z.looseObject({
   placed: z.array(id).min(1).max(20_000),
+  /** Not the whole typed lines, but those letters of them that bear this name in their look. */
+  letters: id.optional(),
   to: z.discriminatedUnion('is', [
     z.looseObject({ is: z.literal('page'), page: id }),
-    z.looseObject({ is: z.literal('note'), note: id, page: id.optional() }),
+    z.looseObject({ is: z.literal('note'), note: id, page: id.optional(), take: id.optional(), at: z.number().min(0).optional() }),
     z.looseObject({ is: z.literal('moment'), take: id, at: z.number().min(0) }),
     z.looseObject({ is: z.literal('web'), url: z.string().min(1).max(4000) }),
   ]),
 });
+
+/** What the writer says that a word is. */
+export const writtenSchema = z.looseObject({ strokes: z.array(id).min(1).max(2000), text: z.string().max(500) });
 
 /**
  * A note as its screens see it: worked out from its rows (`tables.ts`), and written beside them into bundles, so that other programs need not
@@ -170,6 +175,10 @@ export const headerSchema = z.looseObject({
   origins: z.array(originSchema).optional(),
   /** Links from what lies on its pages. */
   refs: z.array(refSchema.extend({ id })).optional(),
+  /** Words as the writer says they are. */
+  written: z.array(writtenSchema).optional(),
+  /** Things to do that are done, by the first stroke of their line, their typed line or their mark. */
+  ticked: z.array(id).optional(),
   /** Hashes of the pictures and files that it needs. */
   contents: z.array(z.string()).optional(),
 });
@@ -199,9 +208,10 @@ export type Origin = Shown<z.infer<typeof originSchema>>;
 export interface Ref {
   readonly id: string;
   readonly placed: readonly string[];
+  readonly letters?: string;
   readonly to: RefTarget;
 }
-export type RefTarget = { readonly is: 'page'; readonly page: string } | { readonly is: 'note'; readonly note: string; readonly page?: string } | { readonly is: 'moment'; readonly take: string; readonly at: number } | { readonly is: 'web'; readonly url: string };
+export type RefTarget = { readonly is: 'page'; readonly page: string } | { readonly is: 'note'; readonly note: string; readonly page?: string; readonly take?: string; readonly at?: number } | { readonly is: 'moment'; readonly take: string; readonly at: number } | { readonly is: 'web'; readonly url: string };
 
 export interface NoteHeader {
   readonly v: number;
@@ -220,6 +230,8 @@ export interface NoteHeader {
   readonly headings?: readonly Heading[];
   readonly readOnly?: boolean;
   readonly links?: readonly NoteLink[];
+  readonly written?: readonly { readonly strokes: readonly string[]; readonly text: string }[];
+  readonly ticked?: readonly string[];
   readonly origins?: readonly Origin[];
   readonly refs?: readonly Ref[];
   readonly contents?: readonly string[];

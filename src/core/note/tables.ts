@@ -6,7 +6,7 @@
 import { z } from 'zod';
 import type { Stretch } from '../time/timeline';
 import { firstKeys, inOrder } from './order';
-import { headingSchema, linkSchema, markSchema, originSchema, refSchema, sheetSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Origin, type Page, type Ref, type Take } from './schema';
+import { headingSchema, linkSchema, markSchema, originSchema, refSchema, writtenSchema, sheetSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Origin, type Page, type Ref, type Take } from './schema';
 import type { Past, Version } from './version';
 
 /** One version of a row; `v` is null when it was taken away: the trace of it stays. */
@@ -218,6 +218,42 @@ const refs: Table<Without<Ref>> = {
   withPages: true,
 };
 
+/** Words as the writer says they are, by their first stroke. */
+const written: Table<{ strokes: readonly string[]; text: string }> = {
+  schema: writtenSchema,
+  show: (rows) => ({ written: orNone(sorted(rows).map(([, v]) => v)) }),
+  from: (header) => (header.written ?? []).map((w) => [w.strokes[0], w]),
+  copied(_, v, to) {
+    const strokes = v.strokes.flatMap((s) => to.placed(s) ?? []);
+    return strokes.length === v.strokes.length ? [strokes[0], { ...v, strokes }] : null;
+  },
+  withPages: true,
+};
+
+/** Things to do that are done, by the first stroke of their line, their typed line or their mark. */
+const ticked: Table = {
+  schema: z.looseObject({}),
+  show: (rows) => ({ ticked: orNone([...rows].map(([id]) => id).sort()) }),
+  from: (header) => (header.ticked ?? []).map((id) => [id, {}]),
+  copied(id, v, to) {
+    const placed = to.placed(id);
+    return placed === null ? null : [placed, v];
+  },
+  withPages: true,
+};
+
+/** Ink that became typed text, by the id of that: base64 of a record of ink. It comes back with one touch. */
+const originals: Table<{ ink: string }> = {
+  schema: z.looseObject({ ink: z.string().max(50_000_000) }),
+  show: () => ({}),
+  from: () => [],
+  copied(id, v, to) {
+    const typed = to.placed(id);
+    return typed === null ? null : [typed, v];
+  },
+  withPages: true,
+};
+
 /** What is held beside the pictures and files that rows and things name (`contents.ts`): by hash, what a bundle brought that this version does not know. */
 const contents: Table<Content> = {
   schema: z.looseObject({ type: z.string().max(200), bytes: z.number().int().min(0), file: z.string().max(500).optional() }),
@@ -242,12 +278,15 @@ export interface Tables {
   links: { note: string };
   origins: Origin;
   refs: Without<Ref>;
+  written: { strokes: readonly string[]; text: string };
+  ticked: Record<string, unknown>;
+  originals: { ink: string };
   contents: Content;
   kept: object;
 }
 export type TableName = keyof Tables;
 
-export const TABLES = { note, pages, takes, stretches, marks, settled, tags, headings, bookmarks, links, origins, refs, contents, kept } as unknown as Readonly<Record<TableName, Table>>;
+export const TABLES = { note, pages, takes, stretches, marks, settled, tags, headings, bookmarks, links, origins, refs, written, ticked, originals, contents, kept } as unknown as Readonly<Record<TableName, Table>>;
 export const TABLE_NAMES = Object.keys(TABLES) as readonly TableName[];
 export const isTable = (name: string): name is TableName => Object.hasOwn(TABLES, name);
 

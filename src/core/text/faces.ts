@@ -19,10 +19,12 @@ export interface Look {
   readonly slant?: true;
   /** Colour of a text highlighter behind it. */
   readonly marked?: string;
+  /** The name of the link that it is a part of (`letters` of a link). */
+  readonly link?: string;
 }
 
 export const MM_PER_PT = 25.4 / 72;
-export const isSameLook = (a: Look, b: Look): boolean => a.face === b.face && a.size === b.size && a.color === b.color && a.bold === b.bold && a.slant === b.slant && a.marked === b.marked;
+export const isSameLook = (a: Look, b: Look): boolean => a.face === b.face && a.size === b.size && a.color === b.color && a.bold === b.bold && a.slant === b.slant && a.marked === b.marked && a.link === b.link;
 
 /** The hand has one cut only. */
 export const hasCuts = (face: Face): boolean => face !== 'hand';

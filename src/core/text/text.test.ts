@@ -2,7 +2,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import * as fc from 'fast-check';
-import { boxOfLine, caretOn, letterOn, linesOf, momentOf, typedKind, wordStart, type Typed } from '../note/kinds/typed';
+import { boxOfLine, caretOn, letterOn, linesOf, makeTyped, momentOf, typedKind, wordStart, type Typed } from '../note/kinds/typed';
+import { linked, placesOf, unlinked } from '../note/links';
 import { writeSvg } from '../formats/svg';
 import { newPage } from '../note/schema';
 import { readInk, writeInk } from '../note/records/inkChunk';
@@ -222,6 +223,31 @@ describe('flows', () => {
     letters.forEach((m) => expect(Number(m[1])).toBeCloseTo(letterX(linesOf(a)[0], Number(m[2]) / 100), 1));
     // Where nothing plays it stays one piece.
     expect([...writeSvg([page], { paper: false, title: 'x', pictures: new Map() }).matchAll(/<text /g)]).toHaveLength(1);
+  });
+
+  test('a word of a line leads somewhere: the letters keep it through edits, and it is where they stand', () => {
+    const [a] = type([], 'the pilot boards at the outer buoy');
+    const named = linked(a, 4, 9, 'n');
+    expect(named.looks.map(([n, look]) => [n, look.link ?? ''])).toEqual([[4, ''], [5, 'n'], [25, '']]);
+    const ref = { placed: [a.id], letters: 'n' };
+    const [box] = placesOf(ref, [named]);
+    const [line] = linesOf(named);
+    expect(box[0]).toBeCloseTo(named.m[4] + letterX(line, 4), 6);
+    expect(box[2]).toBeCloseTo(named.m[4] + letterX(line, 9), 6);
+    // Letters put in before it push it on, also into another line.
+    const [, next] = edit([named], [draft(a.id, 'so'), { ...draft(null, 'The pilot boards'), looks: [[4, LOOK], [5, { ...LOOK, link: 'n' }], [7, LOOK]] }]);
+    expect(placesOf(ref, [next])).toHaveLength(1);
+    expect(readInk(writeInk([named])).placed).toEqual([named]);
+    // Wrapped it is in two places; without its letters nowhere; a thing as a whole is in one.
+    const narrow = makeTyped({ ...named, width: letterX(line, 7) });
+    expect(placesOf(ref, [makeTyped({ ...linked(narrow, 4, 24, 'n') })]).length).toBeGreaterThan(1);
+    expect(unlinked('n', [named])[0].looks).toEqual(a.looks);
+    expect([unlinked('n', [a]), placesOf(ref, unlinked('n', [named])), placesOf({ placed: [a.id] }, [a])]).toEqual([[], [], [a.box]]);
+    // In a drawing the word is a link; where touching plays, a sign after it.
+    const page = { page: { ...newPage('p'), id: 'p' }, placed: [named], behind: null, links: [{ box, href: 'https://tides.example/?a=1&b=2', name: 'Link to it' }] };
+    const wide = (svg: string) => Number(/<a href="https:\/\/tides\.example\/\?a=1&amp;b=2" aria-label="Link to it" target="_blank" rel="noopener">.*<rect x="[\d.]+" y="[\d.]+" width="([\d.]+)"/.exec(svg)![1]);
+    expect(wide(writeSvg([page], { paper: false, title: 'x', pictures: new Map() }))).toBeGreaterThan(box[2] - box[0]);
+    expect(wide(writeSvg([page], { paper: false, title: 'x', pictures: new Map(), heard: () => 0 }))).toBeCloseTo(6.4, 6);
   });
 
   test('it moves, is written to a record and read again, and its lines and letters are found by their place', () => {

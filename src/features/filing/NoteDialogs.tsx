@@ -1,5 +1,5 @@
 /** What is asked about notes and folders, in the Library and in a note: their menus, another name, where to, which tags, how a folder looks, and before anything goes for good. */
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, TextInput, useTheme } from 'react-native-paper';
 import { Dialog } from '../../ui/Dialog';
@@ -7,6 +7,7 @@ import { canMoveInto, EMBLEMS, FOLDER_COLORS, foldersIn, type Folder } from '../
 import { backUp } from '../../store/backup';
 import { emptyBin, moveNotes, notesWithin, putFolder, removeFolder, renameNote, tagNotes } from '../../store/filing';
 import { deleteNotes } from '../../store/library';
+import { proposals } from '../../store/librarySearch';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
 import { HandOnSheet } from '../handing/HandOnSheet';
@@ -72,7 +73,7 @@ function Content({ asked, extra, onAsk, onDone, onGo }: NoteDialogsProps & { ask
       );
     }
     case 'move':
-      return <WhereTo title={`Move ${asked.ids.length === 1 ? `“${titleOf(asked.ids)}”` : titleOf(asked.ids)} to`} allowed={() => true} onClose={close} onChoose={(folder) => done(() => void dispatch(moveNotes(asked.ids, folder)))()} />;
+      return <WhereTo title={`Move ${asked.ids.length === 1 ? `“${titleOf(asked.ids)}”` : titleOf(asked.ids)} to`} note={asked.ids.length === 1 ? asked.ids[0] : null} allowed={() => true} onClose={close} onChoose={(folder) => done(() => void dispatch(moveNotes(asked.ids, folder)))()} />;
     case 'move-folder': {
       const folder = folders.get(asked.folder);
       return <WhereTo title={`Move the folder “${folder?.name ?? ''}” to`} allowed={(into) => canMoveInto(folders, asked.folder, into)} onClose={close} onChoose={(parent) => done(() => folder && void dispatch(putFolder({ ...folder, parent }, folder.id)))()} />;
@@ -129,8 +130,10 @@ function ForGood({ title, text, onClose, onDelete }: { title: string; text: stri
   );
 }
 
-function WhereTo({ title, allowed, onChoose, onClose }: { title: string; allowed: (folder: string | null) => boolean; onChoose: (folder: string | null) => void; onClose: () => void }) {
+/** `note`: whose text may propose a folder. */
+function WhereTo({ title, note = null, allowed, onChoose, onClose }: { title: string; note?: string | null; allowed: (folder: string | null) => boolean; onChoose: (folder: string | null) => void; onClose: () => void }) {
   const folders = useAppSelector((s) => s.library.folders);
+  const proposed = folders.get(useProposals(note).folder ?? '');
   const branch = (parent: string | null, depth: number): React.ReactNode =>
     foldersIn(folders, parent).map((f) => (
       <View key={f.id}>
@@ -145,6 +148,12 @@ function WhereTo({ title, allowed, onChoose, onClose }: { title: string; allowed
     <>
       <Dialog.Title>{title}</Dialog.Title>
       <Dialog.Content>
+          {proposed && (
+            <button type="button" className="folder-row" onClick={() => onChoose(proposed.id)}>
+              <FolderBadge color={proposed.color} emblem={proposed.emblem} size={28} />
+              <span>{proposed.name}, by its words</span>
+            </button>
+          )}
           <button type="button" className="folder-row" onClick={() => onChoose(null)}>
             Outside of any folder
           </button>
@@ -192,6 +201,18 @@ function FolderLook({ title, folder, onSave, onClose }: { title: string; folder?
   );
 }
 
+/** What the text of a note proposes, once it is known. */
+function useProposals(id: string | null) {
+  const dispatch = useAppDispatch();
+  const [found, setFound] = useState<{ readonly tags: readonly string[]; readonly folder: string | null }>({ tags: [], folder: null });
+  useEffect(() => {
+    let still = true;
+    if (id !== null) void dispatch(proposals(id)).then((p) => still && setFound(p));
+    return () => void (still = false);
+  }, [dispatch, id]);
+  return found;
+}
+
 function Tags({ ids, onSave, onClose }: { ids: readonly string[]; onSave: (add: string[], drop: string[]) => void; onClose: () => void }) {
   const places = useAppSelector((s) => s.library.places);
   const before = useMemo(() => {
@@ -201,6 +222,7 @@ function Tags({ ids, onSave, onClose }: { ids: readonly string[]; onSave: (add: 
   const known = useMemo(() => [...new Set(Object.values(places).flatMap((p) => p.tags))].sort((a, b) => a.localeCompare(b)), [places]);
   const [on, setOn] = useState<readonly string[]>(before);
   const [text, setText] = useState('');
+  const proposed = useProposals(ids.length === 1 ? ids[0] : null).tags.filter((t) => !known.includes(t) && !on.includes(t));
   const add = () => {
     const tag = text.trim().slice(0, 40);
     if (tag && !on.includes(tag)) setOn([...on, tag]);
@@ -215,6 +237,16 @@ function Tags({ ids, onSave, onClose }: { ids: readonly string[]; onSave: (add: 
             <Choice key={t} role="button" name={t} on={on.includes(t)} onPress={() => setOn(on.includes(t) ? on.filter((x) => x !== t) : [...on, t])} />
           ))}
         </View>
+        {proposed.length > 0 && (
+          <>
+            <Text variant="bodySmall">Words that set this note apart</Text>
+            <View style={styles.row} role="group" aria-label="Words that set this note apart">
+              {proposed.map((t) => (
+                <Choice key={t} role="button" label={`Tag ${t}`} name={t} on={false} onPress={() => setOn([...on, t])} />
+              ))}
+            </View>
+          </>
+        )}
         <TextInput mode="outlined" dense label="New tag" accessibilityLabel="New tag" value={text} onChangeText={setText} maxLength={40} onSubmitEditing={add} right={<TextInput.Icon icon="plus" aria-label="Add the tag" onPress={add} />} />
       </Dialog.Content>
       <Dialog.Actions>

@@ -19,6 +19,8 @@ import { loadLibrary } from '../../store/library';
 import { flushBoth } from '../../store/openNote';
 import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { keepOffline } from '../../platform/offline';
+import { liveText } from '../../store/liveText';
+import { readText } from '../../store/textReading';
 import { findWords } from '../../store/wordFinding';
 import { Hints } from '../../ui/Hints';
 import { Icon } from '../../ui/icons';
@@ -31,6 +33,8 @@ import { wouldBeLost } from '../../store/unsaved';
 export function Root() {
   useEffect(() => {
     const stopWords = findWords(store);
+    const stopLive = liveText(store);
+    const stopReading = readText(store);
     const stopHearing = findSpeech(store);
     const stopPlayer = followPlayer(store);
     const stopServer = watchServer(store);
@@ -55,6 +59,8 @@ export function Root() {
     window.addEventListener('beforeunload', leave);
     return () => {
       stopWords();
+      stopLive();
+      stopReading();
       stopHearing();
       stopPlayer();
       stopServer();

@@ -5,7 +5,7 @@ import { FlatList, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { ActivityIndicator, Button, IconButton, Searchbar, Text, useTheme } from 'react-native-paper';
 import { tinykeys } from 'tinykeys';
 import { HIDDEN_TITLE } from '../../core/formats/archive';
-import { search, searchTexts, SORTS, sorted, type Sort } from '../../core/library/find';
+import { NO_FILTER, passes, search, searchTexts, SORTS, sorted, type Sort } from '../../core/library/find';
 import { daysLeft, foldersIn, pathTo, type Folder } from '../../core/library/folder';
 import type { NoteSummary } from '../../core/note/schema';
 import type { Cover } from '../../core/vault/vault';
@@ -20,12 +20,14 @@ import { Select } from '../../ui/Select';
 import { textPx } from '../../ui/textScale';
 import { WIDE } from '../../ui/theme';
 import { FolderRow } from './FolderRow';
+import { TextHits } from './TextHits';
 import { FolderTree } from './FolderTree';
 import type { Where } from './where';
 import type { Asked } from '../filing/asked';
 import { NoteDialogs } from '../filing/NoteDialogs';
 import { LibraryNote } from './LibraryNote';
 import { LockedNote } from './LockedNote';
+import { SearchFilter } from './SearchFilter';
 import { SelectionBar } from './SelectionBar';
 
 /** A note, or the cover of one that is locked. */
@@ -64,6 +66,7 @@ export function LibraryScreen() {
   const texts = useMemo(() => searchTexts(headers, folders, places), [headers, folders, places]);
   const wanted = useDeferredValue(query);
   const hits = useMemo(() => search(texts, wanted), [texts, wanted]);
+  const [filter, setFilter] = useState(NO_FILTER);
   const listed = useMemo(() => {
     const folderHere = where.kind === 'folder' ? where.folder : null;
     const here = (h: NoteSummary): boolean => {
@@ -72,7 +75,7 @@ export function LibraryScreen() {
       if (place?.binned) return false;
       if (where.kind === 'archive') return Boolean(place?.archived);
       // A search goes through everything but the bin; the archive is there to be found in.
-      if (hits) return true;
+      if (hits) return passes(h, filter, folders, places, now);
       if (place?.archived) return false;
       return where.kind === 'all' || (place?.folder && folders.has(place.folder) ? place.folder : null) === folderHere;
     };
@@ -80,7 +83,7 @@ export function LibraryScreen() {
     // A search does not find what is locked.
     const shut = hits || lockOpen ? [] : Object.values(covers).filter((c) => (where.kind === 'bin' ? c.binned : !c.binned && (where.kind === 'archive' ? c.archived : !c.archived && (where.kind === 'all' || (c.folder && folders.has(c.folder) ? c.folder : null) === folderHere))));
     return sorted([...found, ...shut.map((cover) => ({ cover, id: cover.id, title: cover.title ?? HIDDEN_TITLE, made: cover.made, changed: cover.changed }))], sort);
-  }, [headers, places, folders, where, hits, sort, covers, lockOpen]);
+  }, [headers, places, folders, where, hits, filter, now, sort, covers, lockOpen]);
   const counts = useMemo(() => {
     const by = new Map<string, number>();
     let [archive, bin] = [0, 0];
@@ -93,6 +96,8 @@ export function LibraryScreen() {
     return { by, archive, bin };
   }, [headers, places, folders]);
 
+  // What lies in the bin is not looked through, except in the bin.
+  const searched = useMemo(() => headers.filter((h) => Boolean(places[h.id]?.binned) === (where.kind === 'bin') && passes(h, filter, folders, places, now)), [headers, places, where.kind, filter, folders, now]);
   const at = where.kind === 'folder' ? where.folder : null;
   const inner: Folder[] = where.kind === 'folder' && !hits ? foldersIn(folders, at) : [];
   const path = pathTo(folders, at);
@@ -180,6 +185,7 @@ export function LibraryScreen() {
           <Select label="Sort by" value={sort} options={SORTS.map((value) => ({ value, text: SORT_WORDS[value] }))} onChange={(librarySort) => patch({ librarySort })} />
         </View>
         <Searchbar accessibilityRole={undefined} value={query} onChangeText={setQuery} placeholder="Search library" accessibilityLabel="Search library" icon="search" clearIcon="close" />
+        {hits && <SearchFilter filter={filter} onChange={setFilter} folders={folders} places={places} />}
         {!wide && (
           <View style={styles.row} role="tablist" aria-label="What is listed">
             {([['folder', 'Folders'], ['all', 'All notes'], ['archive', `Archive ${counts.archive || ''}`], ['bin', `Bin ${counts.bin || ''}`]] as const).map(([kind, name]) => (
@@ -231,6 +237,7 @@ export function LibraryScreen() {
             numColumns={columns}
             keyExtractor={(h) => h.id}
             ListHeaderComponent={head}
+            ListFooterComponent={hits ? <TextHits query={wanted} headers={searched} open={open} /> : null}
             contentContainerStyle={styles.list}
             initialNumToRender={view === 'list' ? 14 : 18}
             // A few rows at a time and often: a batch must fit into a frame.
@@ -260,7 +267,7 @@ export function LibraryScreen() {
             )}
             ListEmptyComponent={
               <Text style={styles.empty}>
-                {hits ? `Nothing in the library matches “${query.trim()}”.` : where.kind === 'bin' ? 'The bin is empty.' : where.kind === 'archive' ? 'Nothing is archived. A finished term can be put away here and stays to be found.' : inner.length ? 'No notes lie directly in here.' : headers.length ? 'No notes here yet.' : 'No notes yet. Press Record on Today to make the first.'}
+                {hits ? `No title, folder, tag or mark matches “${query.trim()}”.` : where.kind === 'bin' ? 'The bin is empty.' : where.kind === 'archive' ? 'Nothing is archived. A finished term can be put away here and stays to be found.' : inner.length ? 'No notes lie directly in here.' : headers.length ? 'No notes here yet.' : 'No notes yet. Press Record on Today to make the first.'}
               </Text>
             }
           />

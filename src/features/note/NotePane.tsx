@@ -15,7 +15,6 @@ import { NoteSurface, type SurfaceHandle } from './NoteSurface';
 import './pane.css';
 import { AxesSheet } from './sheets/AxesSheet';
 import { CupSheet } from './sheets/CupSheet';
-import { FindSheet } from './sheets/FindSheet';
 import { KeySheet } from './sheets/KeySheet';
 import { LinkSheet } from './sheets/LinkSheet';
 import { LookSheet } from './sheets/LookSheet';
@@ -94,7 +93,6 @@ export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPa
         {sheet === 'sticker' && <StickerSheet />}
         {sheet === 'picture' && <PictureSheet />}
         {sheet === 'paste' && <PasteSheet onPaste={(sound) => dispatch(pasteInSight(sound))} />}
-        {sheet === 'find' && <FindSheet places={places} />}
         {sheet === 'keys' && <KeySheet />}
         {sheet === 'paper' && <PaperSheet page={paperOf} />}
         {sheet === 'zoom' && <ZoomSheet onZoom={(z) => surface.current?.setZoom(z)} />}

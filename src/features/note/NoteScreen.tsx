@@ -27,6 +27,8 @@ import type { Asked } from '../filing/asked';
 import { NoteDialogs } from '../filing/NoteDialogs';
 import { JobsButton } from '../jobs/JobsPlace';
 import { SkipLinks } from '../../ui/SkipLinks';
+import { selectTitleOffer } from '../../store/noteText';
+import { openAddress } from '../../platform/files';
 import { lastTab } from '../../ui/lastTab';
 import { useRoom } from '../../ui/useRoom';
 import { useLive } from '../../ui/useLive';
@@ -106,6 +108,7 @@ export function NoteScreen() {
           { name: 'Bookmark this page', press: () => void (middle() && dispatch(bookmark(middle()!))) },
         ]
       : []),
+    { name: 'Show text', press: () => dispatch(toolsSlice.actions.set({ sheet: 'text' })) },
     { name: 'Beside', press: () => setChoosing(true) },
     ...(pair ? [{ name: 'The last pair', press: () => dispatch(reopenPair(go)) }] : []),
     ...(hasLocked ? [{ name: 'Let locked things go', press: () => void (middle() && dispatch(unlockAll(middle()!))) }] : []),
@@ -283,7 +286,7 @@ function ToTheWeb({ url, onDone }: { url: string; onDone: () => void }) {
         <Button onPress={onDone}>Stay here</Button>
         <Button
           onPress={() => {
-            window.open(url, '_blank', 'noopener,noreferrer');
+            openAddress(url);
             onDone();
           }}
         >
@@ -341,21 +344,29 @@ function Title({ title, locked }: { title: string; locked: boolean }) {
     if (next && next !== title) dispatch(change({ rows: [put('note', 'title', { value: next.slice(0, 200) })] }));
     setDraft(null);
   };
+  const offer = useAppSelector((s) => (draft === null ? null : selectTitleOffer(s)));
   if (draft !== null) {
     return (
-      <TextInput
-        mode="outlined"
-        dense
-        autoFocus
-        selectTextOnFocus
-        accessibilityLabel="Title of the note"
-        value={draft}
-        onChangeText={setDraft}
-        onBlur={done}
-        onSubmitEditing={done}
-        onKeyPress={(e) => e.nativeEvent.key === 'Escape' && setDraft(null)}
-        style={styles.title}
-      />
+      <View style={styles.title}>
+        <TextInput
+          mode="outlined"
+          dense
+          autoFocus
+          selectTextOnFocus
+          accessibilityLabel="Title of the note"
+          value={draft}
+          onChangeText={setDraft}
+          onBlur={done}
+          onSubmitEditing={done}
+          onKeyPress={(e) => e.nativeEvent.key === 'Escape' && setDraft(null)}
+        />
+        {offer && offer !== draft && (
+          // The field keeps the keys while it is pressed: leaving it would end the naming.
+          <button type="button" className="title-offer" onPointerDown={(e) => e.preventDefault()} onMouseDown={(e) => e.preventDefault()} onClick={() => setDraft(offer)}>
+            Call it “{offer}”
+          </button>
+        )}
+      </View>
     );
   }
   return (

@@ -6,6 +6,7 @@ import type { Box } from '../../core/ink/stroke';
 import { resized } from '../../core/note/tableEdits';
 import type { Gap } from '../../core/review/gaps';
 import { selectReview, USUAL_LAG_MS } from '../../store/listening';
+import { selectSaid } from '../../store/noteText';
 import { isSmallUnderFinger } from '../../platform/glass';
 import { readSeen, writeSeen } from '../../storage/seenFile';
 import { pictureFailed } from '../../store/backdrops';
@@ -17,7 +18,7 @@ import { heardBeside, stampOf } from '../../store/recording';
 import { changeByPen } from '../../store/reviewing';
 import { makeReady, playPlaced } from '../../store/touching';
 import { notBroughtIn, pageOfLeaf, webAddress } from '../../store/printed';
-import { playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
+import { isTextSheet, playbackSlice, settingsSlice, toolsSlice } from '../../store/slices';
 import { useAppStore } from '../../store/store';
 import { cameByLink, cutOut, setView, takeOverSelected } from '../../store/takingOver';
 import type { RootState } from '../../store/state';
@@ -25,7 +26,7 @@ import type { Store } from '../../store/thunk';
 import { cropSelected } from '../../store/picturesOnPage';
 import { fillAt, makeRoomAt, nudgeSelected, select, setShape, transformSelected } from '../../store/tools';
 import { foldSlips } from '../../store/slips';
-import { followRef, refText, titlesOf } from '../../store/refs';
+import { followRef, refText, notesOf } from '../../store/refs';
 import { editTable, holdCells, pasteCells, stepCell, typeIntoCell } from '../../store/tables';
 import { typeInto } from '../../store/typing';
 import { pageSources, printedSources } from './surfaceSources';
@@ -56,9 +57,11 @@ const view = (s: RootState, dark: boolean): SurfaceState | null =>
     text: s.tools.text,
     cropping: s.tools.cropping,
     found: s.tools.found,
+    overInk: s.tools.overInk,
     selection: s.tools.selection,
     dark: s.settings.pageTheme === 'dark' || (s.settings.pageTheme === 'interface' && dark),
     words: s.note.words,
+    said: selectSaid(s),
     lit: s.playback.lit,
     playing: s.playback.playing,
     second: s.playback.second,
@@ -87,7 +90,11 @@ const events = (store: Store, id: string | null, { zoomed, paged, printed, follo
   },
   begun: () => {
     // What was unfolded over the end of the page makes way for writing.
-    const { sheet } = store.getState().tools;
+    const { sheet, found, overInk } = store.getState().tools;
+    // One writes on the ink, and not on what was read of it.
+    if (overInk) dispatch(toolsSlice.actions.set({ overInk: false }));
+    // What was looked for has been found by now.
+    if (found && !isTextSheet(sheet)) dispatch(toolsSlice.actions.set({ found: null }));
     if (sheet === 'pens' || sheet === 'more' || sheet === 'add') dispatch(toolsSlice.actions.set({ sheet: 'none' }));
   },
   penIdle: () => void dispatch(penIdle()),
@@ -114,7 +121,7 @@ const events = (store: Store, id: string | null, { zoomed, paged, printed, follo
   playAt: (ms) => void dispatch(playAt(ms)),
   typed: (place, drafts, time) => dispatch(typeInto(place, drafts, time)),
   typingAt: (typing) => void dispatch(toolsSlice.actions.set({ typing })),
-  refText: (ref) => refText(ref, store.getState().note.note!.header, titlesOf(store.getState())),
+  refText: (ref) => refText(ref, store.getState().note.note!.header, notesOf(store.getState())),
   follow,
   holdCells: (cells) => void dispatch(holdCells(cells)),
   typedInCell: (text) => void dispatch(typeIntoCell(text)),
@@ -219,7 +226,7 @@ export function NoteSurface({ onZoom, onPage, onWeb, go, handleRef }: NoteSurfac
     };
     wake();
     const unwatch = store.subscribe(wake);
-    dispatch(setView({ middle: () => surface.middle(), at: (x, y) => surface.at(x, y), show: (page, box) => surface.showPlace(page, box), type: (words) => surface.type(words), turnTo: (page) => surface.goToPage(store.getState().note.note?.header.pages.findIndex((p) => p.id === page) ?? 0) }));
+    dispatch(setView({ middle: () => surface.middle(), at: (x, y) => surface.at(x, y), show: (page, box) => surface.showPlace(page, box), type: (words) => surface.type(words), letters: () => surface.letters(), toCaret: () => surface.toCaret(), turnTo: (page) => surface.goToPage(store.getState().note.note?.header.pages.findIndex((p) => p.id === page) ?? 0) }));
     return () => {
       dispatch(setView(null));
       cancelAnimationFrame(frame);

@@ -4,13 +4,14 @@ import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
 import { IconButton, Text, TouchableRipple, useTheme } from 'react-native-paper';
 import type { Page } from '../../core/note/schema';
 import { usePageBackdrop, usePlacedPictures } from '../../store/backdrops';
-import { settingsSlice } from '../../store/slices';
+import { isTextSheet, settingsSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { PaperPreview } from '../../ui/paper/PaperPreview';
 import { useLive } from '../../ui/useLive';
 import { Lists } from './lists/Lists';
 import type { Places } from './lists/places';
 import { pageShown } from './shown';
+import { TextSheet } from './text/TextSheet';
 
 const PICTURE = { width: 132, height: 168 };
 const ITEM_PX = PICTURE.height + 36;
@@ -85,6 +86,8 @@ function PageItem({ page, number, current, onPress }: { page: Page; number: numb
 export function ListPanel({ places }: { places: Places }) {
   const { colors } = useTheme();
   const [folded, fold] = useFolded('lists');
+  const text = useAppSelector((s) => isTextSheet(s.tools.sheet));
+  if (text) return <TextSheet places={places} beside />;
   const border = { borderLeftWidth: 1, borderColor: colors.outlineVariant };
   if (folded) return <Fold name="Show the lists" icon="back" onPress={fold} style={[styles.folded, border]} />;
   return (

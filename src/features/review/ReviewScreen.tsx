@@ -7,13 +7,16 @@ import Svg, { Path } from 'react-native-svg';
 import type { Mark, NoteSummary } from '../../core/note/schema';
 import type { TaggedMoment } from '../../core/review/record';
 import { gapLength } from '../../core/review/gaps';
+import { gapQuestion, markQuestion, type WordInTime } from '../../core/reading/inTime';
 import { clockText, spokenTime } from '../../core/time/format';
 import { fromTimeline, toTimeline, type Stamp } from '../../core/time/timeline';
 import { selectKept } from '../../store/filing';
 import { jobOf, stopJob } from '../../store/jobs';
+import { loadTexts, readWordsInTime } from '../../store/librarySearch';
 import { loadReview, lookThrough } from '../../store/reviewLibrary';
 import { hearIn } from '../../store/touching';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { whenIdle } from '../../platform/idle';
 import { JobLine } from '../../ui/JobLine';
 import { MarkShape } from '../../ui/MarkShape';
 import { MARK_SHAPES } from '../../ui/markShapes';
@@ -58,6 +61,10 @@ export function ReviewScreen() {
     );
     return () => cancelIdleCallback(idle);
   }, [dispatch, list, recording, looking]);
+  // The words around what is unfinished are read when the machine has nothing else to do.
+  const [read, setRead] = useState(0);
+  const unread = useMemo(() => new Set(open.map((h) => h.id)), [open]);
+  useEffect(() => (ready && !recording && unread.size ? whenIdle(() => void dispatch(loadTexts(() => setRead((n) => n + 1), unread))) : undefined), [dispatch, ready, recording, unread]);
   return (
     <ScrollView contentContainerStyle={styles.all}>
       <Text variant="headlineMedium" role="heading" aria-level={1}>
@@ -80,7 +87,7 @@ export function ReviewScreen() {
       {open.length === 0 && waiting.length === 0 && <Text>Nothing is unfinished: no gaps, and no Missed or Ask marks.</Text>}
       <div className="wide-columns">
         {open.map((h) => (
-          <NoteReview key={h.id} header={h} />
+          <NoteReview key={h.id} header={h} read={read} />
         ))}
         {tags.length > 0 && <Tags tags={tags} />}
       </div>
@@ -100,13 +107,21 @@ function useHear() {
   };
 }
 
-function NoteReview({ header }: { header: NoteSummary }) {
+/** `read`: another one when more text was read. */
+function NoteReview({ header, read }: { header: NoteSummary; read: number }) {
   const { colors } = useTheme();
   const hear = useHear();
   const record = useAppSelector((s) => s.review.records[header.id]);
   const [all, setAll] = useState(false);
   const gaps = [...(record?.gaps ?? [])].sort((a, b) => b.speech - a.speech);
   const marks = unfinished(header);
+  const dispatch = useAppDispatch();
+  const [words, setWords] = useState<readonly WordInTime[]>([]);
+  useEffect(() => {
+    let still = true;
+    void dispatch(readWordsInTime(header)).then((w) => still && setWords(w));
+    return () => void (still = false);
+  }, [dispatch, header, read]);
   return (
     <View style={[styles.card, { borderColor: colors.outlineVariant, backgroundColor: colors.elevation.level1 }]}>
       <Text variant="titleMedium" role="heading" aria-level={2}>
@@ -121,23 +136,19 @@ function NoteReview({ header }: { header: NoteSummary }) {
         {marks.map((m) => {
           const ms = toTimeline(header.timeline, m);
           const name = MARK_SHAPES[m.kind].name;
+          const asks = ms === null || m.text ? null : markQuestion(words, m.kind, ms);
+          const when = `${name}${ms === null ? '' : ` · ${clockText(ms)}`}`;
           return (
-            <Row key={m.id} label={`${name}${ms === null ? '' : ` at ${spokenTime(ms)}`}${m.text ? `, ${m.text}` : ''}, in ${header.title}`} onPress={() => hear(header.id, m)}>
+            <Row key={m.id} label={`${asks ? `${asks} ` : ''}${name}${ms === null ? '' : ` at ${spokenTime(ms)}`}${m.text ? `, ${m.text}` : ''}, in ${header.title}`} onPress={() => hear(header.id, m)}>
               <MarkShape kind={m.kind} />
-              <Text style={styles.grow}>
-                {name}
-                {ms === null ? '' : ` · ${clockText(ms)}`}
-                {m.text ? ` · ${m.text}` : ''}
-              </Text>
+              <Asked question={asks} rest={m.text ? `${when} · ${m.text}` : when} />
             </Row>
           );
         })}
-        {gaps.slice(0, all ? undefined : GAPS_SHOWN).map((g) => (
-          <Row key={g.from} label={`Gap of ${spokenTime(gapLength(g))} at ${spokenTime(g.from)}, in ${header.title}`} onPress={() => hear(header.id, fromTimeline(header.timeline, g.from))}>
+        {gaps.slice(0, all ? undefined : GAPS_SHOWN).map((g) => [g, gapQuestion(words, g)] as const).map(([g, asks]) => (
+          <Row key={g.from} label={`${asks ? `${asks} ` : ''}Gap of ${spokenTime(gapLength(g))} at ${spokenTime(g.from)}, in ${header.title}`} onPress={() => hear(header.id, fromTimeline(header.timeline, g.from))}>
             <div className="gap-swatch" aria-hidden />
-            <Text style={styles.grow}>
-              Gap · {clockText(g.from)} · {gapLength(g) / 1000} s
-            </Text>
+            <Asked question={asks} rest={`Gap · ${clockText(g.from)} · ${gapLength(g) / 1000} s`} />
           </Row>
         ))}
       </View>
@@ -146,6 +157,20 @@ function NoteReview({ header }: { header: NoteSummary }) {
           {all ? 'Show fewer' : `Show all ${gaps.length} gaps`}
         </Button>
       )}
+    </View>
+  );
+}
+
+/** What is to be found out, by the words that stand around it, and where it is; the place alone where nothing was read. */
+function Asked({ question, rest }: { question: string | null; rest: string }) {
+  const { colors } = useTheme();
+  if (!question) return <Text style={styles.grow}>{rest}</Text>;
+  return (
+    <View style={styles.asked}>
+      <Text>{question}</Text>
+      <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+        {rest}
+      </Text>
     </View>
   );
 }
@@ -216,6 +241,7 @@ const styles = StyleSheet.create({
   list: { gap: 2 },
   touch: { borderRadius: 10, minHeight: 46, justifyContent: 'center', paddingHorizontal: 6 },
   row: { flexDirection: 'row', alignItems: 'center', gap: 12 },
+  asked: { flex: 1, minWidth: 0, paddingVertical: 4 },
   more: { alignSelf: 'flex-start' },
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   tagged: { flex: 1, gap: 4, paddingVertical: 6 },

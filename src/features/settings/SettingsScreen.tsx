@@ -11,6 +11,7 @@ import { BackupSection } from './BackupSection';
 import { DavSection } from './DavSection';
 import { LockSection } from './LockSection';
 import { StorageSection } from './StorageSection';
+import { WordsSection } from './WordsSection';
 
 export function SettingsScreen() {
   const { colors } = useTheme();
@@ -101,6 +102,7 @@ export function SettingsScreen() {
       <Section title="While writing">
         <Choice name="Holding still at the end of a line makes a clean shape of it" value={settings.holdShapes} onChange={(holdShapes) => patch({ holdShapes })} />
         <Choice name="Shapes set themselves level, upright and at 45 degrees" value={settings.snap} onChange={(snap) => patch({ snap })} />
+        <Choice name="A line becomes typed text when it is written" value={settings.liveText} onChange={(liveText) => patch({ liveText })} />
         <Choice name="Scratching a word out deletes it" value={settings.scratchOut} onChange={(scratchOut) => patch({ scratchOut })} />
         <View style={styles.line}>
           <Text style={styles.label}>The writing strip moves on when the pen has rested</Text>
@@ -108,6 +110,10 @@ export function SettingsScreen() {
         </View>
         <Range label="Rest before the writing strip moves on" min={0.3} max={2.5} step={0.1} value={settings.strip.rest / 1000} text={`${(settings.strip.rest / 1000).toFixed(1)} seconds`} onChange={(s) => patch({ strip: { ...settings.strip, rest: Math.round(s * 1000) } })} />
         <Choice name="After erasing the last pen returns" value={settings.eraser.penReturns} onChange={(penReturns) => patch({ eraser: { ...settings.eraser, penReturns } })} />
+      </Section>
+
+      <Section title="Reading handwriting">
+        <WordsSection />
       </Section>
 
       <Section title="Storage">

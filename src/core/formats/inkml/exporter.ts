@@ -14,11 +14,12 @@ export const inkmlExporter: Exporter<Record<string, never>> = {
   parts: true,
   options: z.strictObject({}),
   fields: () => [],
-  async write({ note, pages, chosen, words }) {
+  async write({ note, pages, chosen, words, said }) {
     const placed = (chosen.length ? chosen : pages.flatMap((p) => note.ink[p.id] ?? [])).filter((it) => it.kind === 'stroke' || it.kind === 'area');
     if (!placed.length) throw new Error('there is no ink in it');
     const groupings = new Map(await Promise.all((chosen.length ? [] : pages).map(async (p) => [p.id, await words(p)] as const)));
-    const text = writeInkml([...placed].sort(placedOrder), groupings, note.header.takes);
+    const texts = new Map(await Promise.all((chosen.length ? [] : pages).map(async (p) => [p.id, await said(p)] as const)));
+    const text = writeInkml([...placed].sort(placedOrder), groupings, note.header.takes, texts);
     return [{ name: fileName(note.header.title, { extension: 'inkml' }), type: 'application/inkml+xml', shown: text, blob: new Blob([text], { type: 'application/inkml+xml' }) }];
   },
 };

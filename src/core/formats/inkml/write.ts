@@ -11,6 +11,7 @@ import { pointsOf } from '../../ink/stroke';
 import type { Placed } from '../../note/kinds/kinds';
 import { own } from '../../note/records/inkChunk';
 import type { Take } from '../../note/schema';
+import type { Said } from '../../reading/said';
 import type { Grouping } from '../../ink/words/grouping';
 
 const NAMESPACE = 'http://www.w3.org/2003/InkML';
@@ -55,21 +56,22 @@ function traceOf({ n, xy, p, t }: Points): string {
 }
 
 /** Traces of a page as they were written: lines, in them words, and what is of neither beside them. */
-function grouped(list: readonly Placed[], { words, lines }: Grouping, one: (it: Placed) => Node[]): Node[] {
+function grouped(list: readonly Placed[], { words, lines }: Grouping, said: Said, one: (it: Placed) => Node[]): Node[] {
+  const says = new Map(said.map((w) => [w.strokes[0], w.text]));
   const byId = new Map(list.map((it) => [it.id, it]));
   const used = new Set<string>();
   const out = lines.map((line): Node => {
     const inner = line.words.map((w): Node => {
       words[w].strokes.forEach((id) => used.add(id));
-      return { annotation: note('unit', 'word'), traceGroup: words[w].strokes.flatMap((id) => (byId.has(id) ? one(byId.get(id)!) : [])) };
+      return { annotation: [...note('unit', 'word'), ...note('text', says.get(words[w].strokes[0]))], traceGroup: words[w].strokes.flatMap((id) => (byId.has(id) ? one(byId.get(id)!) : [])) };
     });
     return { annotation: note('unit', 'line'), traceGroup: inner };
   });
   return [...out, ...list.filter((it) => !used.has(it.id)).flatMap(one)];
 }
 
-/** @param groupings words and lines of its pages; with them the traces stand in a group for each line and each word, and each take is a context with the moment it began. */
-export function writeInkml(placed: readonly Placed[], groupings: ReadonlyMap<string, Grouping> | null = null, takes: readonly Pick<Take, 'id' | 'name' | 'wall'>[] = []): string {
+/** @param said by page, what of it was read: the text of a word is an annotation of its group. @param groupings words and lines of its pages; with them the traces stand in a group for each line and each word, and each take is a context with the moment it began. */
+export function writeInkml(placed: readonly Placed[], groupings: ReadonlyMap<string, Grouping> | null = null, takes: readonly Pick<Take, 'id' | 'name' | 'wall'>[] = [], said: ReadonlyMap<string, Said> = new Map()): string {
   const pens = new Map<string, { id: string; pen: Pen }>();
   const brushRef = ({ pen }: { readonly pen: Pen }): string => {
     const key = penKey(pen);
@@ -95,7 +97,7 @@ export function writeInkml(placed: readonly Placed[], groupings: ReadonlyMap<str
     return [{ annotation, trace: { '@xml:id': `s${it.id}`, ...(it.kind === 'stroke' ? { '@brushRef': brushRef(it) } : {}), ...moment, '#text': traceOf(pointsOf(it)) } }];
   };
   const pages = groupings && [...new Set(placed.map((it) => it.page))];
-  const traceGroup = pages ? pages.flatMap((page) => grouped(placed.filter((it) => it.page === page), groupings.get(page) ?? { words: [], lines: [], drawings: [] }, one)) : placed.flatMap(one);
+  const traceGroup = pages ? pages.flatMap((page) => grouped(placed.filter((it) => it.page === page), groupings.get(page) ?? { words: [], lines: [], drawings: [] }, said.get(page) ?? [], one)) : placed.flatMap(one);
   const brush = [...pens.values()].map(({ id, pen }) => brushOf(id, pen));
   const moments = takes.length ? { timestamp: takes.map(({ id, wall }) => ({ '@xml:id': `began-${id}`, '@time': wall })) } : {};
   const contexts = takes.map(({ id, name }) => ({ '@xml:id': `take-${id}`, '@contextRef': '#page', '@timestampRef': `#began-${id}`, annotation: note('take', name) }));

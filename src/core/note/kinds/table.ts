@@ -225,6 +225,12 @@ export function cellBox(it: Table, r: number, c: number): { x: number; y: number
   return { x: xs[c0], y: ys[r0], w: xs[c0 + w] - xs[c0], h: ys[r0 + h] - ys[r0] };
 }
 
+/** The box around a cell on the page, mm. */
+export function boxOfCell(it: Table, r: number, c: number): Box {
+  const { x, y, w, h } = cellBox(it, r, c);
+  return boxAt(affineOf(it.m), x, y, x + w, y + h);
+}
+
 /** When a cell was begun; of an empty one when its table was made. */
 export const momentOfCell = (it: Table, r: number, c: number): { stamp: Stamp | null; wall: number } => {
   const [r0, c0] = spanAt(it, r, c);

@@ -48,7 +48,7 @@ const NO_POINTS = new Uint8Array(0);
 /** How far in the lines of a list begin, mm. */
 export const LIST_INDENT = 6;
 /** How far letters hang below their foot line, in their size (common practice, no source). */
-const HANG = 0.3;
+export const HANG = 0.3;
 /** Of a line with nothing on it, mm: something to touch. */
 const LEAST_W = 2;
 
@@ -56,7 +56,7 @@ const LEAST_W = 2;
 const MOST = 2_000_000;
 const finite = z.number().min(-1e6).max(1e6);
 const color = z.string().regex(/^#[0-9a-f]{6}$/i);
-const lookSchema = z.object({ face: z.enum(FACES), size: z.number().min(3).max(400), color, bold: z.literal(true).optional(), slant: z.literal(true).optional(), marked: color.optional() });
+const lookSchema = z.object({ face: z.enum(FACES), size: z.number().min(3).max(400), color, bold: z.literal(true).optional(), slant: z.literal(true).optional(), marked: color.optional(), link: z.string().min(1).max(64).optional() });
 const schema = z.looseObject({
   flow: z.string().min(1).max(64),
   n: z.number().int().min(0).max(1e6),

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Text, useTheme } from 'react-native-paper';
 import { ERASER_SIZES } from '../../../storage/settingsFile';
+import { backToInk, convertSelected, copySelectedAsText, hasOriginals } from '../../../store/converting';
 import { copySelectedInto, headSelected, selectOtherNote } from '../../../store/pages';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
@@ -99,6 +100,8 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
   const clipboard = useAppSelector((s) => s.clipboard !== null);
   const pictures = useAppSelector((s) => selectedPictures(s).length > 0);
   const inked = useAppSelector((s) => selected(s).some((k) => isStroke(k) || k.kind === 'typed' || k.kind === 'area'));
+  const written = useAppSelector((s) => selected(s).some(isStroke));
+  const wasInk = useAppSelector(hasOriginals);
   const looks = useAppSelector((s) => selected(s).some((k) => k.kind !== 'picture' && k.kind !== 'unknown'));
   const slips = useAppSelector((s) => selectedSlips(s).length > 0);
   const linked = useAppSelector((s) => refOfSelected(s) !== null);
@@ -155,6 +158,9 @@ function LassoOptions({ onPaste, onAll, onWeb }: OptionsProps) {
       <Words name={linked ? 'Change the link' : 'Link'} onPress={() => dispatch(set({ sheet: 'link' }))} />
       <Words name="Arrange" onPress={() => dispatch(set({ sheet: 'arrange' }))} />
       {inked && <Words name={headed ? 'No heading' : 'Heading'} onPress={() => dispatch(headSelected(headed ? null : 1))} />}
+      {written && <Words name="Convert to text" onPress={() => void dispatch(convertSelected())} />}
+      {written && <Words name="Copy as text" onPress={() => void dispatch(copySelectedAsText())} />}
+      {wasInk && <Words name="Back to ink" onPress={() => dispatch(backToInk())} />}
       <Words name="Keep as sticker" onPress={() => dispatch(set({ sheet: 'sticker' }))} />
       <Words name="Picture" onPress={() => dispatch(set({ sheet: 'picture' }))} />
     </>

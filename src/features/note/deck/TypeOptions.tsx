@@ -4,6 +4,7 @@ import { Text, useTheme } from 'react-native-paper';
 import { TINTS } from '../../../core/ink/inks';
 import { FAMILIES, hasCuts, type Look } from '../../../core/text/faces';
 import { offeredColors } from '../../../store/cup';
+import { askForLink } from '../../../store/refs';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { colorName } from '../pens/names';
@@ -57,6 +58,9 @@ export function TypeOptions() {
           Done
         </DeckButton>
       )}
+      <DeckButton name="Link the word at the caret, or what is marked" onPress={() => dispatch(askForLink())}>
+        Link
+      </DeckButton>
       <Dictate />
       <DeckButton name={`Aligned ${align === 'middle' ? 'in the middle' : align ?? 'left'}: press for the next`} onPress={() => set({ align: NEXT_ALIGN[align ?? 'left'] === 'left' ? null : (NEXT_ALIGN[align ?? 'left'] as 'middle' | 'right') })}>
         {align === 'middle' ? 'Middle' : align === 'right' ? 'Right' : 'Left'}

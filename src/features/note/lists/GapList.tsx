@@ -4,15 +4,17 @@ import { StyleSheet, View } from 'react-native';
 import { Button, Switch, Text, useTheme } from 'react-native-paper';
 import { hearingObstacle } from '../../../platform/hearing';
 import { gapLength } from '../../../core/review/gaps';
+import { gapQuestion } from '../../../core/reading/inTime';
 import { clockText, spokenTime } from '../../../core/time/format';
 import { selectReview } from '../../../store/listening';
+import { selectWordsInTime } from '../../../store/noteText';
 import { settleGap, writeAtGap } from '../../../store/reviewing';
 import { canChange } from '../../../store/change';
 import { playAt } from '../../../store/playing';
 import { settingsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Select } from '../../../ui/Select';
-import { Entry } from './Entry';
+import { Entry } from '../../../ui/Entry';
 import type { Places } from './places';
 import '../../../ui/takes.css';
 
@@ -24,6 +26,7 @@ export function GapList({ places }: { places: Places }) {
   const sound = useAppSelector((s) => s.note.note!.header.timeline.length > 0);
   const failed = useAppSelector((s) => s.hearing.reason);
   const gapPlays = useAppSelector((s) => s.settings.gapPlays);
+  const words = useAppSelector(selectWordsInTime);
   const [order, setOrder] = useState(0);
   if (!sound) return <Text variant="bodySmall">This note has no sound, so there are no gaps in it.</Text>;
   if (!review) return <Text variant="bodySmall">{hearingObstacle() ?? 'The sound is still being looked at. Gaps stand here as soon as that is done.'}</Text>;
@@ -46,10 +49,10 @@ export function GapList({ places }: { places: Places }) {
       {gaps.length > 1 && <Select label="Order" value={order} options={[{ value: 0, text: 'longest first' }, { value: 1, text: 'earliest first' }]} onChange={setOrder} />}
       <View role="list" aria-label="Gaps" style={styles.list}>
         {list.length === 0 && <Text>No gaps: nothing that was said went by unwritten.</Text>}
-        {list.map((g) => (
+        {list.map((g) => [g, gapQuestion(words, g)] as const).map(([g, question]) => (
           <Entry
             key={g.from}
-            label={`Gap of ${spokenTime(gapLength(g))} at ${spokenTime(g.from)}: play it`}
+            label={`${question ? `${question} ` : ''}Gap of ${spokenTime(gapLength(g))} at ${spokenTime(g.from)}: play it`}
             onPress={() => dispatch(playAt(Math.max(0, g.from - 500)))}
             actions={
               <>
@@ -72,8 +75,9 @@ export function GapList({ places }: { places: Places }) {
           >
             <div className="gap-swatch" aria-hidden />
             <View style={styles.words}>
-              <Text variant="labelLarge">{clockText(g.from)}</Text>
+              <Text variant="labelLarge">{question ?? clockText(g.from)}</Text>
               <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+                {question ? `${clockText(g.from)} · ` : ''}
                 {gapLength(g) / 1000} s, {Math.min(gapLength(g) / 1000, Math.round(g.speech / 1000))} s of it speech
               </Text>
             </View>

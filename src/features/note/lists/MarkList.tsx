@@ -3,14 +3,16 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, TextInput, useTheme } from 'react-native-paper';
 import type { Mark } from '../../../core/note/schema';
+import { markQuestion } from '../../../core/reading/inTime';
 import { clockText, spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
+import { selectWordsInTime } from '../../../store/noteText';
 import { changeMark, markName, moveMark, removeMark } from '../../../store/reviewing';
 import { canChange } from '../../../store/change';
 import { playAt } from '../../../store/playing';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { MarkShape } from '../../../ui/MarkShape';
-import { Entry } from './Entry';
+import { Entry } from '../../../ui/Entry';
 
 /** What is heard before a mark, ms. */
 const BEFORE_MS = 1000;
@@ -33,6 +35,8 @@ function MarkEntry({ mark, ms }: { mark: Mark; ms: number | null }) {
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
   const can = useAppSelector(canChange);
+  const words = useAppSelector(selectWordsInTime);
+  const asks = ms === null || mark.text ? null : markQuestion(words, mark.kind, ms);
   const [draft, setDraft] = useState<string | null>(null);
   const name = markName(mark.kind);
   const when = ms === null ? 'not on the timeline' : clockText(ms);
@@ -44,7 +48,7 @@ function MarkEntry({ mark, ms }: { mark: Mark; ms: number | null }) {
   };
   return (
     <Entry
-      label={`${name} ${spoken}${mark.text ? `, ${mark.text}` : ''}: play it`}
+      label={`${name} ${spoken}${mark.text ? `, ${mark.text}` : ''}${asks ? `. ${asks} Play it` : ': play it'}`}
       disabled={ms === null}
       onPress={() => ms !== null && dispatch(playAt(Math.max(0, ms - BEFORE_MS)))}
       actions={
@@ -73,7 +77,7 @@ function MarkEntry({ mark, ms }: { mark: Mark; ms: number | null }) {
         <Text variant="labelLarge">
           {name} · {when}
         </Text>
-        {mark.text && <Text variant="bodySmall">{mark.text}</Text>}
+        {(mark.text ?? asks) && <Text variant="bodySmall">{mark.text ?? asks}</Text>}
       </View>
     </Entry>
   );

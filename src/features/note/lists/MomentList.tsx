@@ -6,16 +6,18 @@ import { tagsOn } from '../../../core/note/anchors';
 import type { Box } from '../../../core/ink/stroke';
 import type { MarkKind } from '../../../core/note/schema';
 import type { Moment } from '../../../core/review/moments';
+import { saidBy, type Said } from '../../../core/reading/said';
 import { clockText, spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { selectMoments } from '../../../store/listening';
+import { selectSaid } from '../../../store/noteText';
 import { MARKS, setTags } from '../../../store/reviewing';
 import { canChange } from '../../../store/change';
 import { playPlaced } from '../../../store/touching';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { InkPicture } from '../../../ui/InkPicture';
 import { Select } from '../../../ui/Select';
-import { Entry } from './Entry';
+import { Entry } from '../../../ui/Entry';
 import type { Places } from './places';
 
 const SHOWN_AT_ONCE = 40;
@@ -36,6 +38,7 @@ export function MomentList({ places }: { places: Places }) {
   const timeline = useAppSelector((s) => s.note.note!.header.timeline);
   const tags = useAppSelector((s) => s.note.note!.header.tags);
   const marks = useAppSelector((s) => s.note.note!.header.marks);
+  const said = useAppSelector(selectSaid);
   const [filter, setFilter] = useState(0);
   const [shown, setShown] = useState(SHOWN_AT_ONCE);
   const rows = useMemo((): Row[] => {
@@ -63,7 +66,7 @@ export function MomentList({ places }: { places: Places }) {
       <View role="list" aria-label="Moments" style={styles.list}>
         {list.length === 0 && <Text variant="bodySmall">None.</Text>}
         {list.slice(0, shown).map((r) => (
-          <MomentEntry key={r.moment.id} row={r} places={places} />
+          <MomentEntry key={r.moment.id} row={r} text={textOfMoment(r.moment, said[r.moment.page] ?? [])} places={places} />
         ))}
       </View>
       {list.length > shown && <Button onPress={() => setShown(shown + SHOWN_AT_ONCE)}>Show more</Button>}
@@ -74,7 +77,13 @@ export function MomentList({ places }: { places: Places }) {
 /** As high as the ink is at the list's width, px; a single word is not blown up. */
 const pictureHeight = ([l, t, r, b]: Box, width: number): number => Math.round(Math.min(120, Math.max(44, (width * (b - t + 2)) / Math.max(60, r - l + 2))));
 
-function MomentEntry({ row, places }: { row: Row; places: Places }) {
+/** What a moment says, typed and as it was read. */
+function textOfMoment({ placed }: Moment, said: Said): string {
+  const typed = placed.flatMap((it) => (it.kind === 'typed' && it.text ? [it.text] : []));
+  return [saidBy(said, new Set(placed.map((it) => it.id))), ...typed].filter(Boolean).join(' ');
+}
+
+function MomentEntry({ row, text, places }: { row: Row; text: string; places: Places }) {
   const { moment, ms, page, tags } = row;
   const dispatch = useAppDispatch();
   const { colors } = useTheme();
@@ -88,7 +97,7 @@ function MomentEntry({ row, places }: { row: Row; places: Places }) {
   };
   return (
     <Entry
-      label={`Moment ${ms === null ? 'without sound' : `at ${spokenTime(ms)}`}, page ${page}: show and play it`}
+      label={`Moment ${ms === null ? 'without sound' : `at ${spokenTime(ms)}`}, page ${page}${text ? `, “${text}”` : ''}: show and play it`}
       onPress={() => {
         places.showPlace(moment.page, moment.box, true);
         dispatch(playPlaced(moment.placed.find((s) => s.stamp) ?? moment.placed[0]));
@@ -110,6 +119,11 @@ function MomentEntry({ row, places }: { row: Row; places: Places }) {
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
           {when} · page {page}
         </Text>
+        {text !== '' && (
+          <Text variant="bodySmall" numberOfLines={2}>
+            {text}
+          </Text>
+        )}
       </View>
     </Entry>
   );

@@ -8,7 +8,7 @@ import { playAt } from '../../../store/playing';
 import { renameTake } from '../../../store/reviewing';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { TakePattern } from '../TakePattern';
-import { Entry } from './Entry';
+import { Entry } from '../../../ui/Entry';
 
 export function TakeList() {
   const { colors } = useTheme();

@@ -2,20 +2,23 @@
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import type { OutlineEntry } from '../../../core/note/pages';
+import { saidBy } from '../../../core/reading/said';
+import { selectSaid } from '../../../store/noteText';
 import { changeHeading, selectOutline } from '../../../store/pages';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { InkPicture } from '../../../ui/InkPicture';
-import { Entry } from '../lists/Entry';
+import { Entry } from '../../../ui/Entry';
 
 export function Outline({ writes, onOpen }: { writes: boolean; onOpen: (page: string, box: OutlineEntry['box']) => void }) {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
   const outline = useAppSelector(selectOutline);
+  const said = useAppSelector(selectSaid);
   const level = (e: OutlineEntry, to: 1 | 2 | 3) => dispatch(changeHeading(e.id, to));
   return (
     <ScrollView contentContainerStyle={styles.list}>
       <View role="list" aria-label="Outline" style={styles.list}>
-        {outline.map((e) => (
+        {outline.map((e) => ({ ...e, text: e.text ?? (saidBy(said[e.page] ?? [], new Set(e.placed.map((it) => it.id))) || undefined) })).map((e) => (
           <View key={e.id} style={{ marginLeft: (e.level - 1) * 24 }}>
             <Entry
               label={e.text === undefined ? `Heading of level ${e.level} on page ${e.number}` : `${e.text}, heading of level ${e.level} on page ${e.number}`}

@@ -6,7 +6,7 @@ import { isSticker } from '../../../core/note/template';
 import { Dialog } from '../../../ui/Dialog';
 import { addFromTemplate, dropTemplate, keepTemplate, loadTemplates } from '../../../store/templates';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
-import { PaperPreview } from '../../../ui/paper/PaperPreview';
+import { TemplatePicture } from './TemplatePicture';
 
 /** `page`: the page to keep, where one is chosen; `at`: where a page from a template goes. */
 export function TemplateDialog({ page, at, onDone }: { page: string | null; at: number; onDone: () => void }) {
@@ -32,13 +32,13 @@ export function TemplateDialog({ page, at, onDone }: { page: string | null; at: 
             )}
             {templates.map((t) => (
               <View key={t.id} style={styles.row}>
-                <PaperPreview form={t.form} placed={t.placed} width={52} height={70} label={`Picture of the template ${t.name}`} />
+                <TemplatePicture of={t} width={52} height={70} label={`Picture of the template ${t.name}`} />
                 <Text style={styles.grow}>{t.name}</Text>
                 <Button
                   mode="contained-tonal"
                   accessibilityLabel={`Add a page from ${t.name}`}
                   onPress={() => {
-                    dispatch(addFromTemplate(t.id, at));
+                    void dispatch(addFromTemplate(t.id, at));
                     onDone();
                   }}
                 >

@@ -3,7 +3,8 @@ import { useMemo, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import type { Box } from '../../../core/ink/stroke';
-import { boxAround, unionBox } from '../../../core/ink/stroke';
+import { unionBox } from '../../../core/ink/stroke';
+import { heldBy, placesOf } from '../../../core/note/links';
 import { coveredBy, isLocked, withGroups, type Placed } from '../../../core/note/kinds/kinds';
 import type { Picture } from '../../../core/note/kinds/picture';
 import { slipOutline, type Slip } from '../../../core/note/kinds/slip';
@@ -17,12 +18,12 @@ import { clockText } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { foldSlips } from '../../../store/slips';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
-import { followRef, leadingHere, refText, titlesOf, unlink } from '../../../store/refs';
+import { followRef, leadingHere, refText, notesOf, unlink } from '../../../store/refs';
 import { openTable } from '../../../store/tables';
 import { hold } from '../../../store/tools';
 import { InkPicture } from '../../../ui/InkPicture';
 import { Select } from '../../../ui/Select';
-import { Entry } from '../lists/Entry';
+import { Entry } from '../../../ui/Entry';
 
 const NAMES = { slip: 'Sticky note', table: 'Table', picture: 'Picture', solid: 'Solid', axes: 'Axes', typed: 'Typed text' } as const;
 type Kind = keyof typeof NAMES;
@@ -88,7 +89,7 @@ function Links({ writes, onOpen, go, onWeb }: ThingsProps) {
   const dispatch = useAppDispatch();
   const note = useAppSelector((s) => s.note.note!);
   const headers = useAppSelector((s) => s.library.headers);
-  const titles = useMemo(() => titlesOf({ library: { headers } }), [headers]);
+  const titles = useMemo(() => notesOf({ library: { headers } }), [headers]);
   const here = useAppSelector(leadingHere, (a, b) => JSON.stringify(a) === JSON.stringify(b));
   const { refs = [], pages } = note.header;
   return (
@@ -101,9 +102,9 @@ function Links({ writes, onOpen, go, onWeb }: ThingsProps) {
           <View role="list" aria-label="Links" style={styles.list}>
             {refs.map((ref) => {
               const { text, broken } = refText(ref, note.header, titles);
-              const page = pages.findIndex((p) => note.ink[p.id]?.some((it) => ref.placed.includes(it.id)));
-              const placed = page < 0 ? [] : note.ink[pages[page].id].filter((it) => ref.placed.includes(it.id));
-              const box = boxAround(placed);
+              const page = pages.findIndex((p) => heldBy(ref, note.ink[p.id] ?? []).length > 0);
+              const placed = page < 0 ? [] : heldBy(ref, note.ink[pages[page].id]).map((h) => h.placed);
+              const box = placesOf(ref, placed)[0];
               if (!box) return null;
               return (
                 <Entry
@@ -116,7 +117,7 @@ function Links({ writes, onOpen, go, onWeb }: ThingsProps) {
                         Follow
                       </Button>
                       {writes && (
-                        <Button compact accessibilityLabel={`Remove the link to ${text}`} onPress={() => dispatch(unlink(ref.id))}>
+                        <Button compact accessibilityLabel={`Remove the link to ${text}`} onPress={() => dispatch(unlink(ref))}>
                           Remove
                         </Button>
                       )}

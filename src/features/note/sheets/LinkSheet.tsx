@@ -1,5 +1,5 @@
 /** Where what is selected is to lead: a page, another note, a moment of the sound, or an address of the web. */
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, HelperText, SegmentedButtons, Text, TextInput } from 'react-native-paper';
 import type { RefTarget } from '../../../core/note/schema';
@@ -7,7 +7,7 @@ import { clockText } from '../../../core/time/format';
 import { timelineLength, toTimeline } from '../../../core/time/timeline';
 import { position } from '../../../store/playing';
 import { webAddress } from '../../../store/printed';
-import { linkSelected, momentAt, refOfSelected, refText, titlesOf, unlink } from '../../../store/refs';
+import { backToText, linkSelected, momentAt, refOfSelected, refText, notesOf, unlink } from '../../../store/refs';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector, useAppStore } from '../../../store/store';
 import { select } from '../../../store/tools';
@@ -26,20 +26,27 @@ export function LinkSheet() {
   const [time, setTime] = useState(() => clockText(ref?.to.is === 'moment' ? (toTimeline(timeline, ref.to) ?? 0) : dispatch(position())));
   const [url, setUrl] = useState(ref?.to.is === 'web' ? ref.to.url : 'https://');
   const [choosing, setChoosing] = useState(false);
-  const done = () => dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+  const [noteId, setNoteId] = useState(ref?.to.is === 'note' ? ref.to.note : null);
+  const there = useAppSelector((s) => (noteId ? (s.library.headers.find((h) => h.id === noteId) ?? null) : null));
+  const [heard, setHeard] = useState(() => (ref?.to.is === 'note' && ref.to.take !== undefined && there ? clockText(toTimeline(there.timeline, { take: ref.to.take, at: ref.to.at ?? 0 }) ?? 0) : ''));
+  const done = () => dispatch(toolsSlice.actions.set({ sheet: 'none', linking: null }));
+  useEffect(() => () => dispatch(backToText()), [dispatch]);
   const lead = (to: RefTarget) => {
     // Let go, so that the link is there to be touched.
     if (dispatch(linkSelected(to))) dispatch(select(null));
     done();
   };
   const number = Number(page);
-  const moment = is === 'moment' ? dispatch(momentAt(time)) : null;
+  const moment = is === 'moment' ? momentAt(time, timeline) : null;
+  const lengthThere = there ? timelineLength(there.timeline) : 0;
+  const momentThere = there && heard.trim() ? momentAt(heard, there.timeline) : null;
   const address = webAddress(url.trim());
-  const good = is === 'page' ? Number.isInteger(number) && number >= 1 && number <= pages.length : is === 'moment' ? moment !== null : is === 'web' ? address !== null && url.trim().length > 8 : false;
+  const good = is === 'page' ? Number.isInteger(number) && number >= 1 && number <= pages.length : is === 'moment' ? moment !== null : is === 'web' ? address !== null && url.trim().length > 8 : there !== null && (!heard.trim() || momentThere !== null);
   const make = () => {
     if (!good) return;
     if (is === 'page') lead({ is, page: pages[number - 1].id });
-    else if (is === 'moment') lead(moment!);
+    else if (is === 'moment') lead({ is, ...moment! });
+    else if (is === 'note') lead({ is, note: noteId!, ...momentThere });
     else lead({ is: 'web', url: address! });
   };
   if (choosing) {
@@ -48,7 +55,11 @@ export function LinkSheet() {
         title="Lead to"
         verb="Lead to"
         onDismiss={() => setChoosing(false)}
-        onChoose={(note) => lead({ is: 'note', note })}
+        onChoose={(note) => {
+          setNoteId(note);
+          setHeard('');
+          setChoosing(false);
+        }}
       />
     );
   }
@@ -56,7 +67,7 @@ export function LinkSheet() {
     <Dialog onDismiss={done} onEnter={make}>
       <Dialog.Title>Link</Dialog.Title>
       <Dialog.Content style={styles.all}>
-        {ref && <Text variant="bodySmall">It leads to {refText(ref, store.getState().note.note!.header, titlesOf(store.getState())).text} now.</Text>}
+        {ref && <Text variant="bodySmall">It leads to {refText(ref, store.getState().note.note!.header, notesOf(store.getState())).text} now.</Text>}
         <SegmentedButtons
           value={is}
           onValueChange={(v) => setIs(v as RefTarget['is'])}
@@ -69,9 +80,13 @@ export function LinkSheet() {
         />
         {is === 'page' && <TextInput mode="outlined" dense label="Page" accessibilityLabel={`Page, 1 to ${pages.length}`} inputMode="numeric" value={page} onChangeText={setPage} error={!good} />}
         {is === 'note' && (
-          <Button mode="outlined" onPress={() => setChoosing(true)}>
-            Choose a note
-          </Button>
+          <>
+            {there && <Text>{there.title || 'Note'}</Text>}
+            <Button mode="outlined" onPress={() => setChoosing(true)}>
+              {there ? 'Choose another note' : 'Choose a note'}
+            </Button>
+            {lengthThere > 0 && <TextInput mode="outlined" dense label="Moment of its sound (may stay empty)" accessibilityLabel={`Moment of its sound, up to ${clockText(lengthThere)}; may stay empty`} value={heard} onChangeText={setHeard} error={!good} placeholder="4:07" />}
+          </>
         )}
         {is === 'moment' && <TextInput mode="outlined" dense label="Moment" accessibilityLabel={`Moment of the sound, up to ${clockText(length)}`} value={time} onChangeText={setTime} error={!good} placeholder="4:07" />}
         {is === 'web' && (
@@ -85,7 +100,7 @@ export function LinkSheet() {
         {ref && (
           <Button
             onPress={() => {
-              dispatch(unlink(ref.id));
+              dispatch(unlink(ref));
               done();
             }}
           >
@@ -93,11 +108,9 @@ export function LinkSheet() {
           </Button>
         )}
         <Button onPress={done}>Cancel</Button>
-        {is !== 'note' && (
-          <Button mode="contained" disabled={!good} onPress={make}>
-            Lead there
-          </Button>
-        )}
+        <Button mode="contained" disabled={!good} onPress={make}>
+          Lead there
+        </Button>
       </Dialog.Actions>
     </Dialog>
   );

@@ -1,25 +1,17 @@
 /** The lists on a phone: over the end of the page, with the deck and what is said under it in reach. */
-import { useEffect, useRef } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { IconButton, Text, useTheme } from 'react-native-paper';
 import { toolsSlice } from '../../../store/slices';
 import { useAppDispatch } from '../../../store/store';
 import { shadow } from '../../../ui/palette';
+import { useKeysWhileOpen } from '../../../ui/useKeysWhileOpen';
 import { Lists } from '../lists/Lists';
 import type { Places } from '../lists/places';
 
 export function ListSheet({ places }: { places: Places }) {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
-  const close = useRef<View>(null);
-  // Who opens it by keys goes on in it, and comes back to where it was opened.
-  useEffect(() => {
-    const before = document.activeElement as HTMLElement | null;
-    (close.current as unknown as HTMLElement | null)?.focus();
-    return () => {
-      if (before?.isConnected) before.focus();
-    };
-  }, []);
+  const close = useKeysWhileOpen();
   return (
     <View role="region" aria-label="Lists" style={[styles.all, { backgroundColor: colors.surface, borderColor: colors.outlineVariant }]}>
       <View style={styles.top}>

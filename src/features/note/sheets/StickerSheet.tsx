@@ -9,7 +9,7 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { dropTemplate, loadTemplates } from '../../../store/templates';
 import { selected } from '../../../store/tools';
 import { Dialog } from '../../../ui/Dialog';
-import { PaperPreview } from '../../../ui/paper/PaperPreview';
+import { TemplatePicture } from '../pages/TemplatePicture';
 
 export function StickerSheet() {
   const dispatch = useAppDispatch();
@@ -45,12 +45,12 @@ export function StickerSheet() {
                     aria-label={`Put ${s.name} onto the page`}
                     onPress={() => {
                       done();
-                      dispatch(addOwnSticker(s));
+                      void dispatch(addOwnSticker(s));
                     }}
                     style={styles.grow}
                   >
                     <View style={styles.row}>
-                      <PaperPreview form={s.form} placed={s.placed} width={64} height={44} label={`Picture of ${s.name}`} />
+                      <TemplatePicture of={s} width={64} height={44} label={`Picture of ${s.name}`} />
                       <Text style={styles.grow}>{s.name}</Text>
                     </View>
                   </TouchableRipple>

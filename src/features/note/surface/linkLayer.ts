@@ -1,6 +1,6 @@
 /** What leads somewhere has a line under it and a sign at its end, which is touched, or reached by keys. */
 import type { Ref } from '../../../core/note/schema';
-import { boxAround } from '../../../core/ink/stroke';
+import { heldBy, placesOf } from '../../../core/note/links';
 import { paintOrder, slipAt } from '../../../core/note/kinds/kinds';
 import type { PageView } from './pageView';
 
@@ -16,16 +16,14 @@ export class LinkLayer {
 
   /** `scale`: px per mm. */
   show(view: PageView, refs: readonly Ref[], scale: number): void {
-    const here = refs.length ? new Map(view.placed.map((it) => [it.id, it])) : null;
-    const shown = here
-      ? refs.flatMap((ref) => {
-          const placed = ref.placed.flatMap((id) => here.get(id) ?? []);
-          const box = boxAround(placed);
-          const slip = box && slipAt(view.placed, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2);
-          // What a sticky note hides is not touched.
-          return box && (!slip || placed.some((it) => it === slip || paintOrder(it, slip) > 0)) ? [{ ref, box, ...this.textOf(ref) }] : [];
-        })
-      : [];
+    const shown = refs.flatMap((ref) => {
+      const placed = heldBy(ref, view.placed).map((h) => h.placed);
+      return placesOf(ref, placed).flatMap((box) => {
+        const slip = slipAt(view.placed, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2);
+        // What a sticky note hides is not touched.
+        return !slip || placed.some((it) => it === slip || paintOrder(it, slip) > 0) ? [{ ref, box, ...this.textOf(ref) }] : [];
+      });
+    });
     let layer = this.by.get(view);
     if (!layer && !shown.length) return;
     if (!layer) {

@@ -1,4 +1,5 @@
 /** The time margin: beside each written line the time it was written and the take it belongs to. */
+import type { Said } from '../../../core/reading/said';
 import type { Grouping } from '../../../core/ink/words/grouping';
 import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Note } from '../../../core/note/edit';
@@ -29,8 +30,8 @@ export interface MarginLine {
 }
 
 /** Lines and drawings of a page, top to bottom, each dated by its first stroke that has sound. */
-export function marginLines(note: Note, page: Page, grouping: Grouping): MarginLine[] {
-  return timedLines(note, page, grouping).map(({ what, box, ids, first, heard, text }) => ({
+export function marginLines(note: Note, page: Page, grouping: Grouping, said: Said | undefined): MarginLine[] {
+  return timedLines(note, page, grouping, said).map(({ what, box, ids, first, heard, text }) => ({
     y: (box[1] + box[3]) / 2,
     top: box[1],
     bottom: box[3],

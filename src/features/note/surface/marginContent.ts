@@ -1,6 +1,7 @@
 /** Fills the time margin: the lines of all pages in reach, and beside them the marks and gaps of what was being written then. */
 import { gapLength } from '../../../core/review/gaps';
 import { toTimeline } from '../../../core/time/timeline';
+import type { Said } from '../../../core/reading/said';
 import type { Grouping } from '../../../core/ink/words/grouping';
 import type { Note } from '../../../core/note/edit';
 import type { Page } from '../../../core/note/schema';
@@ -14,7 +15,7 @@ const FAR = 0.8;
 
 /** `lastBy`: what was being written at a moment of the timeline, ms. */
 export function fillMargin(margin: MarginView, layout: Layout, state: SurfaceState, lastBy: (ms: number) => Placed | null): void {
-  const { note, mode, words } = state;
+  const { note, mode, words, said } = state;
   const { pages, scale, board } = layout;
   margin.clear();
   // A board seen from far has more lines than there is room for.
@@ -25,7 +26,7 @@ export function fillMargin(margin: MarginView, layout: Layout, state: SurfaceSta
   const lines = pages.flatMap((view) => {
     const found = view.near ? words[view.page.id] : undefined;
     const shift = view.y / scale;
-    return found ? linesOf(note, view.page, found.grouping).filter((l) => l.right > from && l.left < to).map((l) => ({ ...l, y: l.y + shift, top: l.top + shift, bottom: l.bottom + shift })) : [];
+    return found ? linesOf(note, view.page, found.grouping, said[view.page.id]).filter((l) => l.right > from && l.left < to).map((l) => ({ ...l, y: l.y + shift, top: l.top + shift, bottom: l.bottom + shift })) : [];
   });
   margin.show(lines, scale, mode === 'listen');
   margin.showSigns(signsOf(lines, state, lastBy), scale);
@@ -33,11 +34,11 @@ export function fillMargin(margin: MarginView, layout: Layout, state: SurfaceSta
 
 /** Worked out once for what they are worked out from: of a board they are asked for whenever it has been moved. */
 const known = new WeakMap<Grouping, { readonly by: readonly unknown[]; readonly lines: MarginLine[] }>();
-function linesOf(note: Note, page: Page, grouping: Grouping): MarginLine[] {
-  const by = [note.ink[page.id], note.header.timeline, note.header.takes];
+function linesOf(note: Note, page: Page, grouping: Grouping, said: Said | undefined): MarginLine[] {
+  const by = [note.ink[page.id], note.header.timeline, note.header.takes, said];
   const had = known.get(grouping);
   if (had?.by.every((v, i) => v === by[i])) return had.lines;
-  const lines = marginLines(note, page, grouping);
+  const lines = marginLines(note, page, grouping, said);
   known.set(grouping, { by, lines });
   return lines;
 }

@@ -50,7 +50,7 @@ export class PrintedLayer {
   /** `scale`: px per mm. `selecting`: text is taken hold of. `drawn`: all that is in sight is there, so that looking for links keeps nothing waiting. */
   show(views: readonly PageView[], scale: number, selecting: boolean, listening: boolean, drawn: boolean): void {
     [this.selecting, this.listening] = [selecting, listening];
-    const wanted = new Map(views.flatMap((v) => (v.near && !v.el.hidden && v.page.backdrop?.leaf !== undefined ? [[v.page.id, v] as const] : [])));
+    const wanted = new Map(views.flatMap((v) => (v.near && !v.el.hidden && (v.page.backdrop?.leaf !== undefined || v.page.id === this.found?.page) ? [[v.page.id, v] as const] : [])));
     for (const [id, it] of this.shown) {
       if (wanted.get(id) === it.view) continue;
       it.el.remove();
@@ -65,8 +65,9 @@ export class PrintedLayer {
         this.parent.append(el);
         this.shown.set(id, (it = { view, el, links: null, linksAsked: false, text: null, of: '' }));
       }
-      if (drawn && !it.linksAsked) this.fetchLinks(it);
-      if (selecting && !it.text) this.fetchText(it);
+      const printed = view.page.backdrop?.leaf !== undefined;
+      if (printed && drawn && !it.linksAsked) this.fetchLinks(it);
+      if (printed && selecting && !it.text) this.fetchText(it);
       this.lay(it, scale);
     }
   }

@@ -11,6 +11,7 @@ import type { Slip } from '../../../core/note/kinds/slip';
 import type { Affine } from '../../../core/ink/transform';
 import type { Edit, Note } from '../../../core/note/edit';
 import type { Placed } from '../../../core/note/kinds/kinds';
+import type { Said } from '../../../core/reading/said';
 import type { Gap } from '../../../core/review/gaps';
 import type { Stamp } from '../../../core/time/timeline';
 import type { Mode, PageWords } from '../../../store/noteSlice';
@@ -54,9 +55,13 @@ export interface SurfaceState {
   /** The next loop crops the selected picture. */
   readonly cropping: 'rectangle' | 'loop' | 'out' | null;
   readonly found: { readonly page: string; readonly boxes: readonly Box[] } | null;
+  /** What was read stands over the ink. */
+  readonly overInk: boolean;
   readonly strip: StripSetting;
   readonly selection: { readonly page: string; readonly ids: readonly string[] } | null;
   readonly words: Readonly<Record<string, PageWords>>;
+  /** What of each page was read. */
+  readonly said: Readonly<Record<string, Said>>;
   readonly lit: Lit | null;
   readonly playing: boolean;
   /** The pen writes while one listens. */

@@ -2,6 +2,7 @@
  * The pages of the open note on the screen. It works on the document directly, since a stroke cannot wait for a render; the React side hands it
  * the state. Each idea has a file of its own: layout, zoom, frames, tiles, tools, replay, margin, selection, ruler, strip; here they meet.
  */
+import { describe } from '../../../core/reading/said';
 import { PX_PER_MM } from '../../../core/ink/ruler';
 import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { changedBoxes, coveredBy, inSight, lettersIn, type Placed } from '../../../core/note/kinds/kinds';
@@ -26,6 +27,7 @@ import { BETWEEN_PX, Layout } from './layout';
 import { LinkLayer } from './linkLayer';
 import { MarginView } from './margin';
 import { PrintedLayer } from './printed';
+import { ReadLayer } from './readLayer';
 import { fillMargin } from './marginContent';
 import type { PageView } from './pageView';
 import { ReplayView } from './replayView';
@@ -85,6 +87,7 @@ export class Surface {
   private readonly frames: Frames;
   private readonly margin: MarginView;
   private readonly printed: PrintedLayer;
+  private readonly readOver = new ReadLayer();
   private leaves: Leaves | null = null;
   private headings: { of: readonly Heading[] | undefined; by: ReadonlyMap<string, Heading[]> } = { of: undefined, by: new Map() };
   private readonly wet: WetInk;
@@ -289,6 +292,7 @@ export class Surface {
     clearTimeout(this.beside);
     window.removeEventListener('keydown', this.keyed);
     this.printed.destroy();
+    this.readOver.destroy();
     this.typing.end();
     this.tables.end();
     this.stopFaces();
@@ -520,10 +524,11 @@ export class Surface {
     const { header } = state.note;
     if (before && (before.note.header.refs !== header.refs || (header.refs && (before.note.header.pages !== header.pages || before.note.header.timeline !== header.timeline)))) for (const view of pages) this.retyped.add(view);
     for (const view of this.layout.pages) this.updatePage(view, before);
-    if (pages.some((v) => v.near && before?.words[v.page.id] !== state.words[v.page.id]) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
+    if (pages.some((v) => v.near && (before?.words[v.page.id] !== state.words[v.page.id] || before?.said[v.page.id] !== state.said[v.page.id])) || before?.note.header.timeline !== state.note.header.timeline || before?.mode !== state.mode || before?.note.ink !== state.note.ink) this.marginStale = true;
     if (before?.lit !== state.lit || before?.mode !== state.mode) this.showLit();
     if (before?.answering !== state.answering) this.showSpot();
     if (before?.found !== state.found) this.printed.mark(state.found);
+    if (before?.overInk !== state.overInk || (state.overInk && before?.said !== state.said)) this.request();
     if (before?.found !== state.found || before?.text !== state.text || before?.mode !== state.mode) this.request();
     // Marks of listening have no place where one writes.
     if (before?.mode !== state.mode) this.replay.showCurrent();
@@ -601,10 +606,15 @@ export class Surface {
     }
     this.showHeadings(view);
     const words = state.words[view.page.id] ?? null;
+    const said = state.said[view.page.id];
+    // For who does not see the page.
+    if (words !== view.wordsFrom || before?.said[view.page.id] !== said) {
+      const lines = words?.grouping.lines.length ?? 0;
+      const text = said?.length ? `: ${describe(said)}` : '';
+      view.el.setAttribute('aria-description', lines === 0 ? 'nothing written' : `${lines} written ${lines === 1 ? 'line' : 'lines'}; the time margin lists them${text}`);
+    }
     if (words !== view.wordsFrom) {
       view.wordsFrom = words;
-      const lines = words?.grouping.lines.length ?? 0;
-      view.el.setAttribute('aria-description', lines === 0 ? 'nothing written' : `${lines} written ${lines === 1 ? 'line' : 'lines'}; the time margin lists them`);
       view.wordOf = new Map();
       for (const w of [...(words?.grouping.words ?? []), ...(words?.grouping.drawings ?? [])]) for (const id of w.strokes) view.wordOf.set(id, w);
     }
@@ -780,6 +790,7 @@ export class Surface {
     const due = this.leaves?.due ?? 0;
     this.root.dataset.due = String(due);
     this.printed.show(this.layout.pages, this.layout.scale, this.state!.text, this.state!.mode === 'listen', done && due === 0);
+    this.readOver.show(this.layout.pages, this.layout.scale, this.state!.overInk ? this.state!.said : null);
     if (done) this.root.dataset.drawn = 'true';
     else this.request();
     // While one types its lines stand still, and what stands beside them waits for a rest.
@@ -928,6 +939,15 @@ export class Surface {
   /** Words where the caret stands; false when there is none. */
   type(words: string): boolean {
     return this.tables.insert(words) || this.typing.insert(words);
+  }
+
+  /** Letters that are marked where one types, else the word at the caret. */
+  letters(): readonly { line: string; from: number; to: number }[] {
+    return this.typing.letters();
+  }
+
+  toCaret(): void {
+    this.typing.toCaret();
   }
 
   /** Which page the middle of the view shows, and where, mm. */

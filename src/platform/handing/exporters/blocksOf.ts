@@ -12,6 +12,7 @@ import { clockText } from '../../../core/time/format';
 import { heardAt } from '../../../core/time/heardAt';
 import { toTimeline } from '../../../core/time/timeline';
 import { pictureOfPart } from '../../drawing/partPicture';
+import { saidOfPages } from './shared';
 import { PdfFile, sourceOf } from '../../pdf/pdfFile';
 
 /** Lines nearer than this belong together, mm. */
@@ -28,6 +29,9 @@ interface Row {
   readonly ms: number | null;
   readonly time?: string;
   readonly text?: string;
+  /** What its handwriting says, and whether it goes on from the line above. */
+  readonly says?: string;
+  readonly goesOn?: boolean;
   readonly table?: { readonly rows: readonly (readonly string[])[]; readonly head: boolean };
   /** A heading of which only the text is there, or one that stands over ink. */
   readonly heading?: { readonly level: 1 | 2 | 3; readonly text: string };
@@ -48,11 +52,11 @@ async function printedOn(what: Leaving, page: Page): Promise<string> {
   }
 }
 
-/** @param pictures handwriting and drawings are drawn; without, their places are only named. @param times what was written with sound says when. */
-export async function blocksOf(what: Leaving, { times, pictures }: { times: boolean; pictures: boolean }, work: Work): Promise<Document> {
+/** @param pictures handwriting and drawings are drawn; without, their places are only named. @param asText handwriting of which every word was read is text. @param times what was written with sound says when. */
+export async function blocksOf(what: Leaving, { times, pictures, asText }: { times: boolean; pictures: boolean; asText: boolean }, work: Work): Promise<Document> {
   const { note, pages } = what;
   const { header } = note;
-  const names = namesOf(note, pages);
+  const names = namesOf(note, pages, await saidOfPages(what));
   const blocks: Block[] = [];
   let drawn = 0;
   const marks = (header.marks ?? []).flatMap((m) => {
@@ -68,8 +72,14 @@ export async function blocksOf(what: Leaving, { times, pictures }: { times: bool
     const printed = await printedOn(what, page);
     if (printed) blocks.push({ is: 'text', text: printed });
     const all = note.ink[page.id] ?? [];
-    const lines = timedLines(note, page, await what.words(page));
-    const rows: Row[] = lines.filter((l) => l.text === undefined).map(({ box, heard }) => ({ box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}) }));
+    const said = await what.said(page);
+    const begins = new Set(said.flatMap((w) => (w.begins ? w.strokes : [])));
+    // A heading of ink stands as such already.
+    const heads = new Set((header.headings ?? []).flatMap((h) => (asText && h.page === page.id ? h.strokes : [])));
+    const lines = timedLines(note, page, await what.words(page), said).filter((l) => !l.typed && !(l.whole && l.ids.every((id) => heads.has(id))));
+    const rows: Row[] = lines.map(({ box, heard, ids, text, whole }) => ({
+      box, ms: heard?.ms ?? null, ...(heard ? { time: heard.text } : {}), ...(text ? { says: text } : {}), ...(asText && whole ? { text, goesOn: !ids.some((id) => begins.has(id)) } : {}),
+    }));
     for (const it of all) {
       if (it.kind !== 'picture' && it.kind !== 'typed' && it.kind !== 'table' && it.kind !== 'solid' && it.kind !== 'axes') continue;
       const heard = heardAt(note, it);
@@ -87,14 +97,16 @@ export async function blocksOf(what: Leaving, { times, pictures }: { times: bool
     }
     for (const h of names) if (h.page === n) rows.push({ box: [0, h.y - 0.01, 0, h.y - 0.01], ms: null, heading: { level: h.level, text: h.title } });
     rows.sort((a, b) => a.box[1] - b.box[1]);
-    let open: { box: Box; row: Row } | null = null;
+    let open: { box: Box; row: Row; says: string[] } | null = null;
+    /** The text of handwriting that a line may go on. */
+    let hand = null as Extract<Block, { is: 'text' }> | null;
     const close = async (): Promise<void> => {
       if (!open) return;
-      const { box, row } = open;
+      const { box, row, says } = open;
       open = null;
       const time = times && row.time ? { time: row.time } : {};
       const part = growBox(box, AIR_MM);
-      const alt = `Handwriting on page ${header.pages.findIndex((p) => p.id === page.id) + 1}${row.time ? `, from ${row.time}` : ''}`;
+      const alt = `Handwriting on page ${header.pages.findIndex((p) => p.id === page.id) + 1}${row.time ? `, from ${row.time}` : ''}${says.length ? `: ${says.join(' ')}` : ''}`;
       drawn++;
       const within = all.filter((it) => meets(coveredBy(it), part));
       const png = pictures ? new Uint8Array(await (await pictureOfPart({ page, placed: within, part, paper: false, contents: () => what.contents() }, FINE)).arrayBuffer()) : new Uint8Array(0);
@@ -104,12 +116,19 @@ export async function blocksOf(what: Leaving, { times, pictures }: { times: bool
       if (row.heading || row.text || row.table) await close();
       if (row.heading) blocks.push({ is: 'heading', ...row.heading });
       else if (row.table) blocks.push({ is: 'table', ...row.table, ...(times && row.time ? { time: row.time } : {}) });
-      else if (row.text) blocks.push({ is: 'text', text: row.text, ...(times && row.time ? { time: row.time } : {}) });
-      else if (open && row.box[1] <= (open as { box: Box }).box[3] + NEAR_MM && !(marks.length && row.ms !== null && marks[0].ms < row.ms)) open = { box: unionBox((open as { box: Box }).box, row.box), row: (open as { row: Row }).row };
+      else if (row.text && row.goesOn && blocks.at(-1) === hand && hand) {
+        hand = { ...hand, text: `${hand.text}\n${row.text}` };
+        blocks[blocks.length - 1] = hand;
+      } else if (row.text && row.goesOn !== undefined) {
+        if (row.ms !== null) marksUpTo(row.ms);
+        hand = { is: 'text', text: row.text, ...(times && row.time ? { time: row.time } : {}) };
+        blocks.push(hand);
+      } else if (row.text) blocks.push({ is: 'text', text: row.text, ...(times && row.time ? { time: row.time } : {}) });
+      else if (open && row.box[1] <= (open as { box: Box }).box[3] + NEAR_MM && !(marks.length && row.ms !== null && marks[0].ms < row.ms)) open = { box: unionBox((open as { box: Box }).box, row.box), row: (open as { row: Row }).row, says: [...(open as { says: string[] }).says, ...(row.says ? [row.says] : [])] };
       else {
         await close();
         if (row.ms !== null) marksUpTo(row.ms);
-        open = { box: row.box, row };
+        open = { box: row.box, row, says: row.says ? [row.says] : [] };
       }
     }
     await close();

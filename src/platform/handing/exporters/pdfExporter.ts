@@ -5,7 +5,8 @@ import type { PdfBook, PdfPicture, PdfSheet, SetText } from '../../../core/forma
 import { namesOf, tagsOf } from '../../../core/formats/named';
 import { inkColor } from '../../../core/ink/inks';
 import { faceName, fontFiles as filesOfFace } from '../../../core/text/faces';
-import { boxAround, boxesMeet, type Box } from '../../../core/ink/stroke';
+import { boxesMeet, type Box } from '../../../core/ink/stroke';
+import { placesOf } from '../../../core/note/links';
 import { lettersIn, type Placed } from '../../../core/note/kinds/kinds';
 import { PRINT } from '../../../core/note/paper';
 import { timedLines } from '../../../core/review/timedLines';
@@ -13,7 +14,9 @@ import { MARK_WORDS } from '../../../core/review/markWords';
 import { toTimeline } from '../../../core/time/timeline';
 import { blobOfCanvas } from '../../drawing/partPicture';
 import { pdfOf } from '../handing';
-import { boards, boardsOf, ownFile, pictureType, shownOf, type Shown } from './shared';
+import { median } from '../../../core/ink/words/items';
+import { saidHere } from '../../../core/reading/said';
+import { boards, boardsOf, ownFile, pictureType, saidOfPages, shownOf, WEB, type Shown } from './shared';
 
 const options = z.object({ boards, paper: z.boolean().default(true), times: z.boolean().default(false), marks: z.boolean().default(false), second: z.boolean().default(true), links: z.boolean().default(false) });
 type Options = z.infer<typeof options>;
@@ -21,8 +24,6 @@ type Options = z.infer<typeof options>;
 /** Height of the letters of times and marks, and how far from the edge they stand, mm. */
 const SMALL_MM = 2.6;
 const EDGE_MM = 3;
-/** What a link of a file may lead to. */
-const WEB = /^(https?:\/\/|mailto:)/i;
 const FONTS = ['/fonts/atkinson-hyperlegible-latin-400-normal.woff', '/fonts/atkinson-hyperlegible-latin-ext-400-normal.woff'];
 
 /** A picture as a PDF takes it: JPEG as it came, PNG as it came, all others drawn anew. */
@@ -63,14 +64,25 @@ async function setOn(what: Leaving, { page, placed, of, at }: Shown, shown: read
     lines.forEach((text, i) => texts.push({ text, x: it.box[0] + 1, y: it.box[1] + high * (i + 0.8), size: Math.min(4.2, high) }));
   }
   const { header } = what.note;
+  // Handwriting is found and copied by what was read of it.
+  const [left, top] = of.board ? [at[0], at[1]] : [0, 0];
+  const read = saidHere(await what.said(of), placed);
+  for (const line of new Set(read.map((w) => w.line))) {
+    const words = read.filter((w) => w.line === line);
+    // On one foot line, so that other programs take it for one.
+    const high = median(words.map(({ box }) => box[3] - box[1]));
+    const foot = median(words.map(({ box }) => box[3])) - 0.2 * high;
+    for (const { box, text } of words) texts.push({ text: `${text} `, x: box[0] - left, y: foot - top, size: Math.max(1, Math.min(high, (2 * (box[2] - box[0])) / [...text].length)) });
+  }
   for (const { placed: ids, url } of header.origins ?? []) for (const it of placed) if (url && ids.includes(it.id)) links.push({ box: it.box, url });
-  for (const { placed: ids, to } of header.refs ?? []) {
-    const box = boxAround(placed.filter((it) => ids.includes(it.id)));
-    if (!box) continue;
-    // Notes and moments lie beside the file, and have no address there.
-    if (to.is === 'web' && WEB.test(to.url)) links.push({ box, url: to.url });
+  for (const ref of header.refs ?? []) {
+    const { to } = ref;
     const sheet = to.is === 'page' ? shown.findIndex((s) => s.of.id === to.page) : -1;
-    if (sheet >= 0) links.push({ box, sheet });
+    for (const box of placesOf(ref, placed)) {
+      // Notes and moments lie beside the file, and have no address there.
+      if (to.is === 'web' && WEB.test(to.url)) links.push({ box, url: to.url });
+      if (sheet >= 0) links.push({ box, sheet });
+    }
   }
   if (!chosen.times && !chosen.marks && !chosen.links) return { texts, links };
   const [dx, dy] = of.board ? [at[0], at[1]] : [0, 0];
@@ -147,7 +159,7 @@ export const pdfExporter: Exporter<Options> = {
       made: header.made,
       changed: header.changed,
       sheets,
-      outline: namesOf(what.note, what.pages).map(({ title, level, page, y }) => {
+      outline: namesOf(what.note, what.pages, await saidOfPages(what)).map(({ title, level, page, y }) => {
         const { id } = what.pages[page];
         const sheet = shown.findIndex(({ of, at }) => of.id === id && (!of.board || (y >= at[1] && y < at[3])));
         return { title, level, sheet: Math.max(0, sheet), y: y - (shown[sheet]?.of.board ? shown[sheet].at[1] : 0) };

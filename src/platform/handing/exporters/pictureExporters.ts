@@ -1,9 +1,10 @@
 /** Pages, a selection, or all pages as one strip, as PNG, JPEG and SVG. */
 import { z } from 'zod';
 import { plainName, type Exporter, type Field, type Handed, type Leaving, type Work } from '../../../core/formats/exporter';
-import { writeSvg } from '../../../core/formats/svg';
+import { pageMark, writeSvg } from '../../../core/formats/svg';
 import { blobOfCanvas, LARGEST_PX, paintPart, pictureOfPart } from '../../drawing/partPicture';
-import { boards, boardsOf, dataUrl, numbered, pictureType, shownOf, type Shown } from './shared';
+import { describe, saidHere } from '../../../core/reading/said';
+import { boards, boardsOf, dataUrl, linksOf, numbered, pictureType, shownOf, type Shown } from './shared';
 
 /** Between pages of a strip, mm. */
 const GAP = 4;
@@ -106,7 +107,8 @@ export const svgExporter: Exporter<Vector> = {
       signal.throwIfAborted();
       // What lies behind a page is a picture in it, however it came.
       const behind = paper && it.page.backdrop ? await pictureOfPart({ page: { ...it.page, paper: { ...it.page.paper, kind: 'plain' } }, placed: [], part: [0, 0, it.page.w, it.page.h], paper: true, contents: () => what.contents() }, 200 / 25.4) : null;
-      pages.push({ ...it, behind: behind && (await dataUrl(behind, 'image/png')) });
+      const links = linksOf(what.note.header, it.placed, shown, { page: (i) => (as === 'strip' ? `#${pageMark(i)}` : `${encodeURIComponent(numbered(name, i, shown.length))}.svg`) });
+      pages.push({ ...it, says: describe(saidHere(await what.said(it.of), it.placed)), behind: behind && (await dataUrl(behind, 'image/png')), links });
     }
     const { title } = what.note.header;
     const file = (text: string, as: string): Handed => ({ name: `${as}.svg`, type: 'image/svg+xml', blob: new Blob([text], { type: 'image/svg+xml' }) });

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { fileName, hasLongSound, type Exporter } from '../../../core/formats/exporter';
 import { namesOf } from '../../../core/formats/named';
-import { writeReplay, type ReplayNote, type ReplayStroke } from '../../../core/formats/replay';
+import { sheetMark, writeReplay, type ReplayNote, type ReplayStroke } from '../../../core/formats/replay';
 import { timelinePortions } from '../../../core/formats/sound';
 import { headsOf, isOpen } from '../../../core/ink/shapes/shape';
 import { boxesMeet, makeStroke, type Stroke } from '../../../core/ink/stroke';
@@ -15,7 +15,8 @@ import { timelineLength, toTimeline } from '../../../core/time/timeline';
 import { pictureOfPart } from '../../drawing/partPicture';
 import { soundAs } from '../handing';
 import { begun } from '../packets';
-import { dataUrl, ownFile, pausesIn, pictureType, shownOf } from './shared';
+import { describe, saidHere } from '../../../core/reading/said';
+import { dataUrl, linksOf, ownFile, pausesIn, pictureType, saidOfPages, shownOf } from './shared';
 
 const options = z.object({ sound: z.boolean().default(true), second: z.boolean().default(true) });
 type Options = z.infer<typeof options>;
@@ -46,6 +47,13 @@ export const replayExporter: Exporter<Options> = {
     const { header } = note;
     const { timeline } = header;
     const shown = shownOf({ ...what, chosen: [] }, { second: chosen.second });
+    const length = timelineLength(timeline);
+    let sound: Blob | null = null;
+    if (chosen.sound && header.takes.length) {
+      const { next, head } = await begun(timelinePortions(timeline, (take) => what.sound(take)));
+      sound = await soundAs('mp4', next, head, { title: header.title, date: header.made, chapters: [] }, length, work);
+      if (sound) sound = new Blob([sound], { type: 'audio/mp4' });
+    }
     const { contents } = await what.contents();
     const pictures = new Map<string, string>();
     const strokes: ReplayStroke[] = [];
@@ -63,9 +71,11 @@ export const replayExporter: Exporter<Options> = {
       const hidden = slips.length ? placed.filter((it): it is Stroke => isStroke(it) && slips.some((s) => paintOrder(s, it) > 0 && boxesMeet(s.box, coveredBy(it)))) : [];
       for (const it of hidden) still.add(it.id);
       const filled = placed.flatMap((it): Placed[] => (isStroke(it) && it.fill ? [{ ...it, kind: 'area', fill: it.fill }] : []));
-      pages.push({ page, placed: [...filled, ...placed.filter((it) => !isStroke(it) || still.has(it.id))], behind });
+      const read = saidHere(await what.said(of), placed);
+      pages.push({ page, says: describe(read), placed: [...filled, ...placed.filter((it) => !isStroke(it) || still.has(it.id))], behind, links: linksOf(header, placed, shown, { page: (i) => `#${sheetMark(i)}`, ...(sound ? { moment: (ms) => `#t=${(ms / 1000).toFixed(1)}` } : {}) }) });
       const grouping = await what.words(of);
       const wordOf = new Map<string, number>();
+      const said = new Map(read.flatMap((w) => w.strokes.map((id) => [id, w.text] as const)));
       const ordered = [...grouping.lines.flatMap((l) => l.words.map((w) => ({ strokes: grouping.words[w].strokes, what: 'Word' }))), ...grouping.drawings.map((d) => ({ strokes: d.strokes, what: 'Drawing' }))];
       const written = placed.filter((it): it is Stroke => isStroke(it) && !still.has(it.id));
       const here = new Map(written.map((s) => [s.id, s]));
@@ -74,19 +84,13 @@ export const replayExporter: Exporter<Options> = {
         if (!own.length) continue;
         const times = own.flatMap((s) => toTimeline(timeline, s.stamp) ?? []);
         for (const s of own) wordOf.set(s.id, words.length);
-        words.push({ page: n, name: times.length ? `${kind} written at ${clockText(Math.min(...times))}, page ${n + 1}: play from here` : `${kind} written without sound, page ${n + 1}` });
+        const says = kind === 'Word' ? said.get(own[0].id) : undefined;
+        words.push({ page: n, name: times.length ? `${says ? `“${says}”` : kind} written at ${clockText(Math.min(...times))}, page ${n + 1}: play from here` : `${says ? `“${says}”` : kind} written without sound, page ${n + 1}` });
       }
       for (const s of written.sort((a, b) => a.wall - b.wall)) for (const part of withHeads(s)) strokes.push({ stroke: part, page: n, at: toTimeline(timeline, s.stamp), word: wordOf.get(s.id) ?? null });
     }
-    const length = timelineLength(timeline);
-    let sound: Blob | null = null;
-    if (chosen.sound && header.takes.length) {
-      const { next, head } = await begun(timelinePortions(timeline, (take) => what.sound(take)));
-      sound = await soundAs('mp4', next, head, { title: header.title, date: header.made, chapters: [] }, length, work);
-      if (sound) sound = new Blob([sound], { type: 'audio/mp4' });
-    }
     const places = [
-      ...namesOf(note, what.pages).flatMap(({ title, stamp }) => {
+      ...namesOf(note, what.pages, await saidOfPages(what)).flatMap(({ title, stamp }) => {
         const ms = toTimeline(timeline, stamp);
         return ms === null ? [] : [{ kind: 'heading' as const, name: title, ms }];
       }),

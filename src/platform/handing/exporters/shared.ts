@@ -5,8 +5,16 @@ import { growBox, unionBox, type Box } from '../../../core/ink/stroke';
 import { coveredBy, inSight, type Placed } from '../../../core/note/kinds/kinds';
 import { cutFrom, extentOf, sheetsOf, wholePage } from '../../../core/note/board';
 import { SIZES } from '../../../core/note/paper';
-import type { Page } from '../../../core/note/schema';
+import { placesOf } from '../../../core/note/links';
+import type { NoteHeader, Page, RefTarget } from '../../../core/note/schema';
+import type { SvgLink } from '../../../core/formats/svg';
+import type { Said } from '../../../core/reading/said';
+import { clockText } from '../../../core/time/format';
 import { spansOnTimeline } from '../../../core/time/onTimeline';
+import { toTimeline } from '../../../core/time/timeline';
+
+/** What a link of a file may lead to. */
+export const WEB = /^(https?:\/\/|mailto:)/i;
 
 /** Air around what was chosen, mm. */
 const AIR_MM = 2;
@@ -44,6 +52,24 @@ export function shownOf({ note, chosen, pages }: Leaving, { second = true, board
   if (!of.board) return [{ page: of, placed: chosen, part: box, of, at: extentOf(of) }];
   const { page, placed } = cutFrom(of, chosen, box);
   return [{ page, placed, part: [0, 0, page.w, page.h], of, at: box }];
+}
+
+/** Where links of a page lead that is handed on; `address`: of a page of the file (from 0), or of a moment of its sound (ms of the timeline); null where the file has none. */
+export function linksOf(header: NoteHeader, placed: readonly Placed[], shown: readonly Pick<Shown, 'of'>[], address: { readonly page: (index: number) => string; readonly moment?: (ms: number) => string }): SvgLink[] {
+  const leadsTo = (to: RefTarget): { readonly href: string; readonly name: string } | null => {
+    if (to.is === 'web') return WEB.test(to.url) ? { href: to.url, name: `Link to ${to.url}` } : null;
+    if (to.is === 'page') {
+      const i = shown.findIndex((s) => s.of.id === to.page);
+      return i < 0 ? null : { href: address.page(i), name: `Link to page ${header.pages.findIndex((p) => p.id === to.page) + 1}` };
+    }
+    const ms = to.is === 'moment' ? toTimeline(header.timeline, to) : null;
+    // Other notes lie beside the file, and have no address there.
+    return ms !== null && address.moment ? { href: address.moment(ms), name: `Link to ${clockText(ms)} of the sound` } : null;
+  };
+  return (header.refs ?? []).flatMap((ref) => {
+    const to = leadsTo(ref.to);
+    return to ? placesOf(ref, placed).map((box) => ({ box, ...to })) : [];
+  });
 }
 
 /** Bytes as an address that carries them. */
@@ -85,5 +111,12 @@ export async function pausesIn(what: Leaving, length: number): Promise<[number, 
     if (from - end >= PAUSE_MS) out.push([end + STAYS_MS, from - STAYS_MS]);
     end = Math.max(end, to);
   }
+  return out;
+}
+
+/** What was read of the pages that are handed on, by their ids. */
+export async function saidOfPages(what: Leaving): Promise<ReadonlyMap<string, Said>> {
+  const out = new Map<string, Said>();
+  for (const page of what.note.header.pages) if (what.note.ink[page.id]?.length) out.set(page.id, await what.said(page));
   return out;
 }

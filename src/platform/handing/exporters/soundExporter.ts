@@ -8,9 +8,11 @@ import { MARK_WORDS } from '../../../core/review/markWords';
 import { momentsOf } from '../../../core/review/moments';
 import { clockText } from '../../../core/time/format';
 import { timelineLength, toTimeline, type Stretch } from '../../../core/time/timeline';
+import { saidBy } from '../../../core/reading/said';
 import { soundAs } from '../handing';
 import type { SoundFormat } from '../handingWork';
 import { begun } from '../packets';
+import { saidOfPages } from './shared';
 
 const TYPES: Readonly<Record<SoundFormat, string>> = { webm: 'audio/webm', ogg: 'audio/ogg', mp4: 'audio/mp4', wav: 'audio/wav', mp3: 'audio/mpeg', flac: 'audio/flac' };
 const ENDS: Readonly<Record<SoundFormat, string>> = { webm: 'webm', ogg: 'ogg', mp4: 'm4a', wav: 'wav', mp3: 'mp3', flac: 'flac' };
@@ -28,7 +30,8 @@ async function chaptersIn(what: Leaving, stretches: readonly Stretch[]): Promise
     const ms = at(mark.take, mark.at);
     if (ms !== null) out.push({ at: ms, kind: 'mark', title: mark.text ? `${MARK_WORDS[mark.kind]}: ${mark.text}` : MARK_WORDS[mark.kind] });
   }
-  for (const { title, stamp } of namesOf(note, header.pages)) {
+  const said = await saidOfPages(what);
+  for (const { title, stamp } of namesOf(note, header.pages, said)) {
     const ms = stamp && at(stamp.take, stamp.at);
     if (ms !== null) out.push({ at: ms, kind: 'heading', title });
   }
@@ -39,7 +42,8 @@ async function chaptersIn(what: Leaving, stretches: readonly Stretch[]): Promise
     const first = placed.find((s) => s.stamp);
     const ms = first?.stamp ? at(first.stamp.take, first.stamp.at) : null;
     const names = tags.get(id);
-    if (ms !== null) out.push({ at: ms, kind: 'moment', title: names ? names.join(', ') : `Moment ${i + 1}, page ${header.pages.findIndex((p) => p.id === placed[0].page) + 1}` });
+    const says = saidBy(said.get(placed[0].page) ?? [], new Set(placed.map((it) => it.id)));
+    if (ms !== null) out.push({ at: ms, kind: 'moment', title: names?.join(', ') ?? (says || `Moment ${i + 1}, page ${header.pages.findIndex((p) => p.id === placed[0].page) + 1}`) });
   }
   return out.sort((a, b) => a.at - b.at);
 }

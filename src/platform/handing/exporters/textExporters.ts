@@ -5,9 +5,8 @@ import { plainName, type Exporter, type Field, type Handed, type Leaving } from 
 import { docxOf } from '../handing';
 import { blocksOf } from './blocksOf';
 
-const options = z.object({ times: z.boolean().default(false) });
+const options = z.object({ times: z.boolean().default(false), read: z.boolean().default(false) });
 type Options = z.infer<typeof options>;
-const fields = ({ header }: Leaving['note']): readonly Field[] => (header.takes.length ? [{ key: 'times', is: 'switch', label: 'When it was written' }] : []);
 
 interface Kind {
   readonly name: string;
@@ -26,8 +25,12 @@ const exporter = ({ name, use, extension, type, pictures, file }: Kind): Exporte
   preview: 'text',
   paged: true,
   options,
-  fields,
-  write: async (what, { times }, work) => file(await blocksOf(what, { times, pictures }, work), plainName(what.note.header.title), work),
+  fields: ({ header }: Leaving['note']): readonly Field[] => [
+    ...(header.takes.length ? [{ key: 'times', is: 'switch', label: 'When it was written' } as const] : []),
+    // Where there are no pictures it is always so.
+    ...(pictures ? [{ key: 'read', is: 'switch', label: 'Handwriting as text, where all of a line was read' } as const] : []),
+  ],
+  write: async (what, { times, read }, work) => file(await blocksOf(what, { times, pictures, asText: read || !pictures }, work), plainName(what.note.header.title), work),
 });
 
 const text = (name: string, content: string, type: string, shown = content): Handed => ({ name, type, shown, blob: new Blob([content], { type: `${type};charset=utf-8` }) });

@@ -149,6 +149,8 @@
       attributes(hold, { x: (l - air) / 100, y: (t - air) / 100, width: (r - l + 2 * air) / 100, height: (b - t + 2 * air) / 100, rx: 1, class: 'hold' });
       g.prepend(hold);
     });
+    // Links lie above what plays.
+    for (const link of pages[page].querySelectorAll('a')) pages[page].append(link);
     timed = drawn.filter(({ at }) => at >= 0).sort((a, b) => a.at - b.at);
     for (const { word, at } of timed) if (word >= 0 && !startOf.has(word)) startOf.set(word, at);
     refresh();
@@ -276,7 +278,7 @@
     });
   };
   document.addEventListener('keydown', (e) => {
-    if (e.key !== ' ' || (e.target as Element).closest('button, input, select, [role="button"]') || !root.sound) return;
+    if (e.key !== ' ' || (e.target as Element).closest('a, button, input, select, [role="button"]') || !root.sound) return;
     e.preventDefault();
     play.click();
   });
@@ -286,6 +288,12 @@
     if (at && root.sound) jump(1000 * Number(at[1]), false);
   };
   window.addEventListener('hashchange', asked);
+  for (const el of document.querySelectorAll<SVGAElement | HTMLAnchorElement>('a[href^="#t="]')) {
+    el.addEventListener('click', (e) => {
+      e.preventDefault();
+      jump(1000 * Number(el.getAttribute('href')!.slice(3)));
+    });
+  }
   // What stands in the pages besides ink: things, and typed text letter by letter.
   for (const el of document.querySelectorAll<SVGGElement>('.page [data-from]')) {
     const at = Number(el.dataset.from);

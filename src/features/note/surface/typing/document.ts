@@ -27,12 +27,14 @@ export const schema = new Schema({
     size: { attrs: { size: {} }, toDOM: (m) => ['span', { style: `font-size: ${onPage((m.attrs.size as number) * MM_PER_PT)}` }, 0] },
     color: { attrs: { color: {} }, toDOM: () => ['span', 0] },
     marked: { attrs: { color: {} }, toDOM: () => ['span', 0] },
+    // What is typed after a link is no part of it.
+    link: { attrs: { name: {} }, inclusive: false, toDOM: () => ['span', 0] },
   },
 });
 
 export function marksOf(look: Look): Mark[] {
   const { marks } = schema;
-  return [marks.face.create({ face: look.face }), marks.size.create({ size: look.size }), marks.color.create({ color: look.color }), ...(look.bold ? [marks.bold.create()] : []), ...(look.slant ? [marks.slant.create()] : []), ...(look.marked ? [marks.marked.create({ color: look.marked })] : [])];
+  return [marks.face.create({ face: look.face }), marks.size.create({ size: look.size }), marks.color.create({ color: look.color }), ...(look.bold ? [marks.bold.create()] : []), ...(look.slant ? [marks.slant.create()] : []), ...(look.marked ? [marks.marked.create({ color: look.marked })] : []), ...(look.link ? [marks.link.create({ name: look.link })] : [])];
 }
 
 /** What marks do not say is as `usual`. */
@@ -45,6 +47,7 @@ export function lookOf(marks: readonly Mark[], usual: Look): Look {
     ...(by.has('bold') ? { bold: true as const } : {}),
     ...(by.has('slant') ? { slant: true as const } : {}),
     ...(by.has('marked') ? { marked: by.get('marked')!.color as string } : {}),
+    ...(by.has('link') ? { link: by.get('link')!.name as string } : {}),
   };
 }
 

@@ -8,6 +8,7 @@ import { asleep } from '../../../../platform/asleep';
 import { cssFont, MM_PER_PT, type Look } from '../../../../core/text/faces';
 import type { Draft, Place } from '../../../../core/text/flow';
 import type { Flowed } from '../../../../store/typing';
+import { takeKeys } from '../takeKeys';
 import { documentOf, draftsOf, lookOf, marksOf, schema } from './document';
 import './typing.css';
 
@@ -212,7 +213,8 @@ export class TypingEditor {
     const { $from } = state.selection;
     const { list, align } = $from.parent.attrs as { list: Typed['list'] | null; align: Typed['align'] | null };
     const marks = state.storedMarks ?? $from.marks();
-    const look = marks.length ? lookOf(marks, this.typing.look) : this.typing.look;
+    // What is typed next is no part of a link.
+    const { link: _, ...look } = marks.length ? lookOf(marks, this.typing.look) : this.typing.look;
     const typing = { look, list, align };
     if (JSON.stringify(typing) === JSON.stringify(this.typing)) return;
     this.typing = typing;
@@ -253,6 +255,32 @@ export class TypingEditor {
     const { $from } = state.selection;
     const before = $from.parent.textBetween(0, $from.parentOffset);
     this.view.dispatch(state.tr.insertText(before && !/\s$/.test(before) ? ` ${words}` : words));
+  }
+
+  /** What is marked, line by line; without a mark the word at the caret. */
+  letters(): { line: string; from: number; to: number }[] {
+    const { doc, selection } = this.view.state;
+    const { $from, empty } = selection;
+    let [from, to] = [selection.from, selection.to];
+    if (empty) {
+      const text = $from.parent.textContent;
+      while (from > $from.start() && /\S/.test(text[from - $from.start() - 1])) from--;
+      while (to < $from.end() && /\S/.test(text[to - $from.start()])) to++;
+    }
+    const out: { line: string; from: number; to: number }[] = [];
+    doc.nodesBetween(from, to, (node, pos) => {
+      if (node.type !== schema.nodes.line) return false;
+      const [a, b] = [Math.max(0, from - pos - 1), Math.min(node.content.size, to - pos - 1)];
+      if (a < b && node.attrs.id) out.push({ line: node.attrs.id as string, from: a, to: b });
+      return false;
+    });
+    return out;
+  }
+
+  toCaret(still: () => boolean): void {
+    takeKeys(this.view.dom, still);
+    // The browser's own caret is put where the editor's is, which may have moved while others had the keys.
+    requestAnimationFrame(() => still() && this.view.focus());
   }
 
   /** The note has other lines than the editor: they were undone, or came from elsewhere. */

@@ -149,6 +149,16 @@ export class TypingView {
     return this.open !== null;
   }
 
+  letters(): readonly { line: string; from: number; to: number }[] {
+    return this.open?.editor.letters() ?? [];
+  }
+
+  /** The caret has the keys again, after what was asked beside it. */
+  toCaret(): void {
+    const { open } = this;
+    open?.editor.toCaret(() => this.open === open);
+  }
+
   /** After every change of the note or of how text is to look. */
   update(): void {
     const { open, host } = this;

@@ -1,0 +1,52 @@
+/** What of handwriting is read, and words that the user adds to those that are known. */
+import { useEffect, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { Button, Text, useTheme } from 'react-native-paper';
+import { chooseFile } from '../../platform/files';
+import { useAppDispatch } from '../../store/store';
+import type { Thunk } from '../../store/thunk';
+import { addWordList, removeWordList, wordList, type KnownList } from '../../store/wordList';
+
+export function WordsSection() {
+  const { colors } = useTheme();
+  const dispatch = useAppDispatch();
+  const [list, setList] = useState<KnownList | null>(null);
+  const [round, setRound] = useState(0);
+  useEffect(() => {
+    let still = true;
+    void dispatch(wordList()).then((known) => still && setList(known));
+    return () => void (still = false);
+  }, [dispatch, round]);
+  const then = (work: Thunk<Promise<void>>) => void dispatch(work).then(() => setRound((n) => n + 1));
+  const add = async () => {
+    const file = await chooseFile('.txt,.dic,.csv,text/plain');
+    if (file) then(addWordList(file));
+  };
+  return (
+    <>
+      <Text style={{ color: colors.onSurfaceVariant }}>
+        Read are English words, printed or joined, with the letters and accents of western Europe (à ç é ñ ö ø ß), digits and common signs. Not read are other scripts such as Greek, Cyrillic or Chinese, formulas and shorthand; Search by writing finds any sign by its shape.
+      </Text>
+      {list && (
+        <Text>
+          Word list: {list.name}, {list.words.toLocaleString('en')} words
+        </Text>
+      )}
+      <View style={styles.buttons}>
+        <Button mode="contained-tonal" onPress={() => void add()}>
+          {list ? 'Another word list' : 'Add a word list'}
+        </Button>
+        {list && (
+          <Button mode="contained-tonal" onPress={() => then(removeWordList())}>
+            Take the list away
+          </Button>
+        )}
+      </View>
+      <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+        A text file with a word on each line: names, terms of a course, words of another language in Latin letters.
+      </Text>
+    </>
+  );
+}
+
+const styles = StyleSheet.create({ buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 } });

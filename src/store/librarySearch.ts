@@ -1,0 +1,200 @@
+/** Looks through the text of all notes: what was read of them is kept, and what was never read is read for it, the newest notes first. */
+import { boxesMeet, type Box } from '../core/ink/stroke';
+import type { Note } from '../core/note/edit';
+import { coveredBy, strokesOf, type Placed } from '../core/note/kinds/kinds';
+import { MODEL } from '../core/reading/model';
+import { folderByText, termsOf, wordsApart, type NoteTerms } from '../core/library/byText';
+import type { NoteSummary } from '../core/note/schema';
+import { wordsInTime, type WordInTime } from '../core/reading/inTime';
+import { foundIn, type FoundWord } from '../core/reading/noteWords';
+import { shownWord, wordKey, writtenByKey, type PageText, type ReadWord } from '../core/reading/pageText';
+import { queryOf, searchWords } from '../core/reading/search';
+import { readInWorker } from '../platform/reading';
+import { groupInWorker } from '../platform/wordsWorker';
+import { NoteFile } from '../storage/noteFile';
+import { markRead, readNoteText, readTextOf, writeTextOf } from '../storage/textFile';
+import { isBusy, runJob } from './jobs';
+import { say } from './messages';
+import { keptText, tracesOf, UNREAD } from './textReading';
+import type { Thunk } from './thunk';
+import { tellWordList } from './wordList';
+
+interface NoteWords {
+  readonly changed: number;
+  readonly pages: readonly { readonly page: string; readonly words: readonly FoundWord[] }[];
+}
+
+/** By note; in memory only, and gone with a lock. */
+const index = new Map<string, NoteWords>();
+/** Notes that cannot be read: they are left alone until the program starts anew. */
+const unreadable = new Set<string>();
+
+/** Ink of notes of which a hit is shown, the last few. */
+const inks = new Map<string, { readonly changed: number; readonly note: Promise<Pick<Note, 'header' | 'ink'>> }>();
+const INKS = 6;
+
+export const forgetTexts = (): void => {
+  index.clear();
+  inks.clear();
+  unreadable.clear();
+};
+
+const wordsOf = (pages: readonly { readonly page: string; readonly text: PageText }[], changed: number): NoteWords => ({ changed, pages: pages.map(({ page, text }) => ({ page, words: foundIn(text) })) });
+
+/** Words that the worker reads at a time. */
+const AT_ONCE = 24;
+
+/** Reads a note that is not open, and keeps what was read. @throws what storage and the reader throw */
+async function readClosed(id: string, signal: AbortSignal): Promise<NoteWords> {
+  const { note } = await NoteFile.open(id);
+  const own = writtenByKey(note.header.written);
+  const pages: { page: string; text: PageText }[] = [];
+  for (const { id: page } of note.header.pages) {
+    const placed = note.ink[page] ?? [];
+    if (!placed.length) continue;
+    signal.throwIfAborted();
+    const grouping = await groupInWorker(strokesOf(placed));
+    const stored = await readTextOf(id, page);
+    const words: Record<string, ReadWord> = stored?.model === MODEL ? { ...stored.words } : {};
+    const unread = grouping.words.filter((w) => !words[wordKey(w.strokes)] && !shownWord(w, undefined, own));
+    for (let i = 0; i < unread.length; i += AT_ONCE) {
+      signal.throwIfAborted();
+      const some = unread.slice(i, i + AT_ONCE);
+      (await readInWorker(tracesOf(placed, some))).forEach((read, k) => (words[wordKey(some[k].strokes)] = read));
+    }
+    const text = keptText(placed, grouping, { model: MODEL, words }, own);
+    // Without room it is read again the next time.
+    await writeTextOf(id, page, text).catch(() => undefined);
+    pages.push({ page, text });
+  }
+  await markRead(id, note.header.changed, pages.map((p) => p.page)).catch(() => undefined);
+  return wordsOf(pages, note.header.changed);
+}
+
+/** What is to be looked through is in memory afterwards: read from where it is kept at once, and the rest in the background. `told`: more can be found now; `only`: these notes, not all. */
+export const loadTexts =
+  (told: () => void, only?: ReadonlySet<string>): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const headers = () => getState().library.headers.filter((h) => !only || only.has(h.id));
+    const isDue = (h: { readonly id: string; readonly changed: number }) => (index.get(h.id)?.changed ?? -1) < h.changed && !unreadable.has(h.id);
+    const closed: string[] = [];
+    for (const { id, changed } of [...headers()].filter(isDue).sort((a, b) => b.changed - a.changed)) {
+      const pages = await readNoteText(id, changed).catch(() => null);
+      if (pages) index.set(id, wordsOf(pages, changed));
+      else closed.push(id);
+    }
+    told();
+    if (!closed.length || isBusy(getState(), 'reading')) return;
+    try {
+      await readInWorker([]);
+      await tellWordList();
+    } catch {
+      return dispatch(say('reading', 'info', UNREAD));
+    }
+    await dispatch(
+      runJob({
+        kind: 'reading',
+        title: closed.length === 1 ? 'Reading a note' : `Reading ${closed.length} notes`,
+        async task({ signal, progress }) {
+          for (const [i, id] of closed.entries()) {
+            signal.throwIfAborted();
+            progress(i / closed.length);
+            // What cannot be opened is said where one opens it.
+            try {
+              index.set(id, await readClosed(id, signal));
+              told();
+            } catch {
+              signal.throwIfAborted();
+              unreadable.add(id);
+            }
+          }
+        },
+      }),
+    );
+  };
+
+/** The words of a note in the order of time, as far as it was read before; nothing is read for it. */
+export const readWordsInTime =
+  ({ id, changed, timeline }: Pick<NoteSummary, 'id' | 'changed' | 'timeline'>): Thunk<Promise<WordInTime[]>> =>
+  async () => {
+    const known = index.get(id);
+    const pages = known && known.changed >= changed ? known.pages : ((await readNoteText(id, changed).catch(() => null)) ?? []).map(({ text }) => ({ words: foundIn(text) }));
+    return wordsInTime(pages.map((p) => p.words), timeline);
+  };
+
+/** What the text of a note proposes: tags, and a folder by its id. It is never done by itself. */
+export const proposals =
+  (id: string): Thunk<Promise<{ readonly tags: readonly string[]; readonly folder: string | null }>> =>
+  async (_, getState) => {
+    const { headers, places } = getState().library;
+    const terms: NoteTerms[] = [];
+    for (const h of headers) {
+      if (places[h.id]?.binned) continue;
+      const known = index.get(h.id);
+      // What was read before is good enough for this, also where a note was changed since.
+      const words = known?.pages.flatMap((p) => p.words) ?? ((await readNoteText(h.id, 0).catch(() => null)) ?? []).flatMap(({ text }) => foundIn(text));
+      if (words.length) terms.push(termsOf(h.id, places[h.id]?.folder ?? null, words.filter((w) => (w.sure[0] ?? 1) > SURE)));
+    }
+    const own = terms.find((t) => t.note === id);
+    if (!own) return { tags: [], folder: null };
+    const has = new Set((places[id]?.tags ?? []).map((t) => t.toLowerCase()));
+    return { tags: wordsApart(own, terms).filter((t) => !has.has(t.toLowerCase())), folder: folderByText(own, terms) };
+  };
+/** A word that was read less surely proposes nothing. */
+const SURE = 0.5;
+
+export interface LibraryHit {
+  readonly note: string;
+  readonly page: string;
+  /** The words that were found, and those around them on their line. */
+  readonly found: readonly FoundWord[];
+  readonly around: readonly FoundWord[];
+  readonly score: number;
+}
+
+/** What lies at a place of a note that may be closed, for a picture of it, and the number of its page. @throws what storage throws */
+export const inkAt =
+  (id: string, changed: number, page: string, box: Box): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
+  async (_, getState) => {
+    const open = getState().note;
+    const known = inks.get(id);
+    const { header, ink } = open.id === id && open.note ? open.note : await (known?.changed === changed ? known.note : opened(id, changed));
+    return { placed: (ink[page] ?? []).filter((it) => boxesMeet(coveredBy(it), box)), number: header.pages.findIndex((p) => p.id === page) + 1 };
+  };
+
+function opened(id: string, changed: number): Promise<Pick<Note, 'header' | 'ink'>> {
+  const note = NoteFile.open(id).then((o) => o.note);
+  note.catch(() => inks.delete(id));
+  inks.delete(id);
+  inks.set(id, { changed, note });
+  for (const oldest of inks.keys()) {
+    if (inks.size <= INKS) break;
+    inks.delete(oldest);
+  }
+  return note;
+}
+
+/** Words before and after what was found. */
+const AROUND = 4;
+/** Hits that are shown of a note. */
+const OF_A_NOTE = 5;
+
+/** What is found in the text of notes, the best first; a few of each. */
+export function searchTextsOf(notes: readonly string[], query: string): LibraryHit[] {
+  const asked = queryOf(query);
+  if (!asked.all.length) return [];
+  return notes
+    .flatMap((note) => {
+      const pages = index.get(note)?.pages ?? [];
+      const words = pages.flatMap((p) => p.words);
+      const pageOf = pages.flatMap((p) => p.words.map(() => p.page));
+      return searchWords(words, asked)
+        .slice(0, OF_A_NOTE)
+        .map(({ words: at, score }): LibraryHit => {
+          const page = pageOf[at[0]];
+          const around = words.slice(Math.max(0, at[0] - AROUND), at[at.length - 1] + AROUND + 1).filter((w, i) => pageOf[Math.max(0, at[0] - AROUND) + i] === page && w.line === words[at[0]].line);
+          return { note, page, found: at.map((i) => words[i]), around, score };
+        });
+    })
+    .sort((a, b) => b.score - a.score);
+}
