@@ -6,10 +6,10 @@ import { fileURLToPath } from 'node:url';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 const folder = path.resolve(process.argv[2] ?? path.join(here, '.cache/fonts'));
-const { trained, held } = JSON.parse(readFileSync(path.join(here, 'fonts.json'), 'utf8'));
+const { trained, outlined, held } = JSON.parse(readFileSync(path.join(here, 'fonts.json'), 'utf8'));
 mkdirSync(folder, { recursive: true });
 const licences = {};
-for (const name of [...trained, ...held]) {
+for (const name of [...trained, ...outlined, ...held]) {
   const to = path.join(folder, `${name}.woff`);
   const about = path.join(folder, `${name}.json`);
   if (!existsSync(to) || !existsSync(about)) {

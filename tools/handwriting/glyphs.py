@@ -1,6 +1,6 @@
 """
 Letters of a face as lines of a pen: the outline is filled (Pillow), thinned to its centre lines (skimage), and these are followed from end to end,
-straight on where they cross. Units: height of a small letter; y down from the baseline.
+straight on where they cross. Letters of printed faces are drawn round their edges instead, as one letters a heading. Units: height of a small letter; y down from the baseline.
 """
 import json
 import os
@@ -9,7 +9,7 @@ import pickle
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 from fontTools.ttLib import TTFont
-from skimage.measure import label
+from skimage.measure import find_contours, label
 from skimage.morphology import skeletonize
 
 from alphabet import ALPHABET
@@ -113,17 +113,20 @@ def _smooth(line):
     return inner
 
 
-def _lines_of(font, char, margin=20):
+def _lines_of(font, char, outlined, margin=20):
     left, top, right, bottom = font.getbbox(char, anchor="ls")
     w, h = right - left + 2 * margin, bottom - top + 2 * margin
     if w <= 2 * margin or h <= 2 * margin or w * h > 4_000_000:
         return None
     image = Image.new("L", (w, h), 0)
     ImageDraw.Draw(image).text((margin - left, margin - top), char, fill=255, font=font, anchor="ls")
-    on = skeletonize(np.asarray(image) > 127)
-    parts, count = label(on, connectivity=2, return_num=True)
-    # What does not touch is not joined: a dot stays a dot.
-    lines = [_smooth(l) for n in range(1, count + 1) for l in _joined(_graph_lines(parts == n))]
+    if outlined:
+        lines = [l[:, ::-1] + 0.5 for l in find_contours(np.asarray(image, dtype=float), 127)]
+    else:
+        on = skeletonize(np.asarray(image) > 127)
+        parts, count = label(on, connectivity=2, return_num=True)
+        # What does not touch is not joined: a dot stays a dot.
+        lines = [_smooth(l) for n in range(1, count + 1) for l in _joined(_graph_lines(parts == n))]
     out = []
     for line in lines:
         line = (line + (left - margin, top - margin)) / X_PX
@@ -140,8 +143,8 @@ def _capital_height(sizes):
     return sorted(sizes)[len(sizes) // 2]
 
 
-def face(name, capitals_only=False):
-    """{'char': (lines, advance)} of one face; kept in the cache, since thinning takes a while."""
+def face(name, capitals_only=False, outlined=False):
+    """{'char': (lines, advance)} of one face; kept in the cache, since thinning takes a while. outlined: edges, not centre lines."""
     kept = os.path.join(CACHE, "glyphs", f"{name}.pickle")
     if os.path.exists(kept):
         with open(kept, "rb") as f:
@@ -164,7 +167,7 @@ def face(name, capitals_only=False):
         if char == " ":
             letters[char] = ([], font.getlength(" ") / X_PX)
         elif ord(char) in cmap:
-            lines = _lines_of(font, char)
+            lines = _lines_of(font, char, outlined)
             if lines:
                 letters[char] = (lines, font.getlength(char) / X_PX)
     os.makedirs(os.path.dirname(kept), exist_ok=True)
@@ -174,7 +177,7 @@ def face(name, capitals_only=False):
 
 
 def faces(which):
-    """name -> letters, of the list `which` in fonts.json ("trained" or "held")."""
+    """name -> letters, of the list `which` in fonts.json ("trained", "outlined" or "held")."""
     with open(os.path.join(HERE, "fonts.json")) as f:
         named = json.load(f)
-    return {name: face(name, name in named["capitals"]) for name in named[which] if os.path.exists(os.path.join(CACHE, "fonts", f"{name}.woff"))}
+    return {name: face(name, name in named["capitals"], which == "outlined") for name in named[which] if os.path.exists(os.path.join(CACHE, "fonts", f"{name}.woff"))}

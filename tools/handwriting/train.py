@@ -31,13 +31,15 @@ EASY = 600
 """Steps that begin with short plain words."""
 RATE = 2e-3
 AVERAGE = 0.998
+OUTLINED = 0.08
+"""Share of samples in letters drawn round their edges. These stand by themselves: no hand mixes them with running writing."""
 
 
 class Pools(Dataset):
     """Pool number -> list of batches (pictures, widths, classes, lengths)."""
 
-    def __init__(self, faces, capitals, steps):
-        self.faces, self.capitals, self.steps = faces, capitals, steps
+    def __init__(self, faces, capitals, outlined, steps):
+        self.faces, self.capitals, self.outlined, self.steps = {**faces, **outlined}, capitals, list(outlined), steps
         self.small = [n for n in faces if n not in capitals]
         self.texts = Texts()
 
@@ -47,8 +49,10 @@ class Pools(Dataset):
     def sample(self, rnd, easy):
         while True:
             text = self.texts.some(rnd, easy)
-            names = self.small
-            if self.capitals and rnd.random() < 0.02:
+            names, which = self.small, rnd.random()
+            if which < OUTLINED:
+                names = self.outlined
+            elif which < OUTLINED + 0.02:
                 names = [self.capitals[rnd.integers(len(self.capitals))]]
                 text = text.replace("ß", "s").upper()
             strokes = hands.write(text, self.faces, names, rnd)
@@ -85,16 +89,16 @@ def main():
     torch.set_num_threads(given.threads)
     with open(os.path.join(glyphs.HERE, "fonts.json")) as f:
         capitals = json.load(f)["capitals"]
-    faces = glyphs.faces("trained")
+    faces, outlined = glyphs.faces("trained"), glyphs.faces("outlined")
     capitals = [c for c in capitals if c in faces]
-    print(f"{len(faces)} faces, {CLASSES} classes", flush=True)
+    print(f"{len(faces)} faces and {len(outlined)} drawn round their edges, {CLASSES} classes", flush=True)
     net = Reader()
     print(f"{sum(p.numel() for p in net.parameters())} parameters", flush=True)
     average = copy.deepcopy(net)
     optimiser = torch.optim.AdamW(net.parameters(), lr=RATE, weight_decay=0.01)
     schedule = torch.optim.lr_scheduler.LambdaLR(optimiser, lambda s: min(1.0, (s + 1) / 200) * 0.5 * (1 + np.cos(np.pi * min(1.0, s / given.steps))))
     loss_of = torch.nn.CTCLoss(zero_infinity=True)
-    loader = DataLoader(Pools(faces, capitals, given.steps), batch_size=None, shuffle=False, num_workers=1, prefetch_factor=3)
+    loader = DataLoader(Pools(faces, capitals, outlined, given.steps), batch_size=None, shuffle=False, num_workers=1, prefetch_factor=3)
     step, began, sums = 0, time.time(), []
     net.train()
     for pool in loader:
