@@ -6,13 +6,14 @@ const SOUND = new RegExp(`/(${names.join('|')})\\.spec\\.ts$`);
 
 export default defineConfig({
   testDir: './browser',
+  outputDir: '../test-results',
   // No retries: a race is to be found.
   workers: 1,
-  // `npm test` runs those that need whole sound or a steady pace one at a time, since two would starve each other on a small machine, and the others two at a time
-  // beside them in what time they leave; each has a folder of its own, for they begin by clearing it.
+  // `npm test` runs those that need whole sound or a steady pace one at a time, since two would starve each other on a small machine, and the others beside them in
+  // what time they leave.
   projects: [
-    { name: 'sound', testMatch: SOUND, outputDir: '../test-results/sound' },
-    { name: 'others', testIgnore: SOUND, outputDir: '../test-results/others' },
+    { name: 'sound', testMatch: SOUND },
+    { name: 'others', testIgnore: SOUND },
   ],
   use: { actionTimeout: 60_000 },
   retries: 0,
