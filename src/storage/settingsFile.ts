@@ -39,6 +39,8 @@ export const settingsSchema = z.looseObject({
   /** How much louder sound is played than it was recorded, dB. */
   gain: z.number().min(0).max(24).default(0),
   speed: z.number().min(0.5).max(3).default(1),
+  /** Where numbers without a country and dates of figures are at home (ISO 3166-1); null: where the browser is. */
+  country: z.string().regex(/^[A-Z]{2}$/).nullable().default(null),
   theme: z.enum(['system', 'light', 'dark']).default('system'),
   /** How pages look, apart from the interface. */
   pageTheme: z.enum(['light', 'dark', 'interface']).default('light'),

@@ -35,13 +35,26 @@ export const selectMarkedToDo = createSelector([note, selectWordsInTime], (n, wo
   }),
 );
 
-/** The country whose numbers need no code: of the language that the browser is set to. */
-export const region = (): string => /-([A-Z]{2})\b/.exec(navigator.language)?.[1] ?? 'GB';
+/** Of the language that the browser is set to. */
+const browserCountry = (): string => /-([A-Z]{2})\b/.exec(navigator.language)?.[1] ?? 'GB';
+
+/** Where numbers without a country and dates of figures are at home, ISO 3166-1. */
+export const selectCountry = (s: RootState): string => s.settings.country ?? browserCountry();
+
+export const countryName = (code: string): string => new Intl.DisplayNames(['en'], { type: 'region' }).of(code) ?? code;
+
+/** Those that can be chosen, by their names. @throws what loading throws */
+export async function countriesByName(): Promise<{ readonly code: string; readonly name: string }[]> {
+  const { countries } = await import('../core/reading/inText');
+  return countries()
+    .map((code) => ({ code, name: countryName(code) }))
+    .sort((a, b) => a.name.localeCompare(b.name, 'en'));
+}
 
 /** Looks through the text: the packages for it are loaded when they are first needed. @throws what loading throws */
-export async function lookThroughText(runs: readonly TextRun[], day: number): Promise<InText[]> {
+export async function lookThroughText(runs: readonly TextRun[], day: number, country: string): Promise<InText[]> {
   const { findInText } = await import('../core/reading/inText');
-  return findInText(runs, { day, region: region() });
+  return findInText(runs, { day, region: country });
 }
 
 /** Something to do is done, or is not. A typed box is ticked itself. */

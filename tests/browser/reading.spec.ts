@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, test } from '@playwright/test';
 import { blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, WIDE } from '../helpers/app';
-import { inkOnDisk, strokesOnDisk } from '../helpers/disk';
+import { inkOnDisk, records, strokesOnDisk } from '../helpers/disk';
 import { writeText } from '../helpers/hershey';
 import { pageErrors } from '../helpers/tap';
 import { at, openTides } from '../helpers/tides';
@@ -125,6 +125,7 @@ test('a line becomes text when one has gone on from it; taken back it stays ink'
   const page = context.pages()[0];
   await page.goto(`${server.url}/settings`);
   await page.getByRole('switch', { name: 'A line becomes typed text when it is written' }).click();
+  await expect.poll(async () => (await records(page, 'scrivo')).settings ?? '').toContain('"liveText":true');
   await page.goto(server.url);
   await blankNote(page);
   const pen = await Pen.on(page);

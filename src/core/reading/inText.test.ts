@@ -50,6 +50,8 @@ describe('dates', () => {
     expect(dates('Friday', new Date(2012, 7, 25).getTime())).toEqual([['Friday', 2012, 8, 31, null, null]]);
     // “Locales”: the day stands before the month.
     expect(dates('6/10/2018')).toEqual([['6/10/2018', 2018, 10, 6, null, null]]);
+    // And after it in the United States (the same place: “6/10/2018” of `chrono.en`).
+    expect(dates('6/10/2018', DAY, 'US')).toEqual([['6/10/2018', 2018, 6, 10, null, null]]);
   });
   test('with times, and a time alone on the day itself', () => {
     // By the calendar: 1 December 2026 is a Tuesday.

@@ -3,7 +3,7 @@
  * (`chrono-node`), and things to do. Handwriting is read with spaces where a hand lifts, so numbers and addresses are looked for with such spaces taken out too.
  */
 import { en, type ParsedResult } from 'chrono-node';
-import { findPhoneNumbersInText, isSupportedCountry, type CountryCode } from 'libphonenumber-js/min';
+import { findPhoneNumbersInText, getCountries, isSupportedCountry, type CountryCode } from 'libphonenumber-js/min';
 import { LinkifyIt } from 'linkify-it';
 import type { Box } from '../ink/stroke';
 import type { Stamp } from '../time/timeline';
@@ -42,9 +42,12 @@ export type InText = Place &
 export interface Asked {
   /** The day that “tomorrow” counts from, ms since the epoch. */
   readonly day: number;
-  /** Where numbers without a country are at home (ISO 3166-1), such as `GB`. */
+  /** Where numbers without a country are at home (ISO 3166-1), such as `GB`; in the US 3/4 is the fourth of March. */
   readonly region: string;
 }
+
+/** Those whose numbers are known, ISO 3166-1. */
+export const countries = (): readonly string[] => getCountries();
 
 const links = new LinkifyIt({ fuzzyLink: true, fuzzyEmail: true, fuzzyIP: false });
 
@@ -89,6 +92,7 @@ const TIME_ONLY = /^(at |from )?\d{1,2}([:.]\d\d)?\s?([ap]m)?(\s?(-|–|to|until
 /** What is in these lines, in their order. */
 export function findInText(runs: readonly TextRun[], { day, region }: Asked): InText[] {
   const country = isSupportedCountry(region) ? region : ('GB' as CountryCode);
+  const order = country === 'US' ? en.casual : en.GB;
   const out: InText[] = [];
   for (const run of runs) {
     const { text, at } = closed(run.text);
@@ -106,7 +110,7 @@ export function findInText(runs: readonly TextRun[], { day, region }: Asked): In
       taken.push([startsAt, endsAt]);
       out.push({ ...place(startsAt, endsAt), is: 'phone', number: number.number });
     }
-    for (const found of en.GB.parse(text, new Date(day), { forwardDate: true })) {
+    for (const found of order.parse(text, new Date(day), { forwardDate: true })) {
       const to = found.index + found.text.length;
       if (!free(found.index, to) || !isMeant(found)) continue;
       taken.push([found.index, to]);

@@ -3,8 +3,11 @@ import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import { chooseFile } from '../../platform/files';
-import { useAppDispatch } from '../../store/store';
+import { countriesByName, countryName, selectCountry } from '../../store/inText';
+import { settingsSlice } from '../../store/slices';
+import { useAppDispatch, useAppSelector } from '../../store/store';
 import type { Thunk } from '../../store/thunk';
+import { Select } from '../../ui/Select';
 import { addWordList, removeWordList, wordList, type KnownList } from '../../store/wordList';
 
 export function WordsSection() {
@@ -17,6 +20,17 @@ export function WordsSection() {
     void dispatch(wordList()).then((known) => still && setList(known));
     return () => void (still = false);
   }, [dispatch, round]);
+  const chosen = useAppSelector((s) => s.settings.country);
+  const country = useAppSelector(selectCountry);
+  const [countries, setCountries] = useState<readonly { code: string; name: string }[]>([]);
+  useEffect(() => {
+    let still = true;
+    // Without the network, where this was never loaded, the one that counts can be seen all the same.
+    countriesByName().then((all) => still && setCountries(all), () => undefined);
+    return () => void (still = false);
+  }, []);
+  const ofBrowser = { value: '', text: chosen ? 'As the browser says' : `As the browser says: ${countryName(country)}` };
+  const known = countries.length ? countries : chosen ? [{ code: chosen, name: countryName(chosen) }] : [];
   const then = (work: Thunk<Promise<void>>) => void dispatch(work).then(() => setRound((n) => n + 1));
   const add = async () => {
     const file = await chooseFile('.txt,.dic,.csv,text/plain');
@@ -44,6 +58,10 @@ export function WordsSection() {
       </View>
       <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
         A text file with a word on each line: names, terms of a course, words of another language in Latin letters.
+      </Text>
+      <Select row label="Telephone numbers and dates as in" value={chosen ?? ''} options={[ofBrowser, ...known.map(({ code, name }) => ({ value: code, text: name }))]} onChange={(code) => dispatch(settingsSlice.actions.patched({ country: code || null }))} />
+      <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
+        Numbers without a country code are called there, and 3/4 is the third of April, or in the United States the fourth of March.
       </Text>
     </>
   );

@@ -6,7 +6,7 @@ import type { InText, Moment } from '../../../core/reading/inText';
 import { clockText } from '../../../core/time/format';
 import { openAddress } from '../../../platform/files';
 import { canChange } from '../../../store/change';
-import { lookThroughText, saveDates, selectMarkedToDo, selectRuns, tick } from '../../../store/inText';
+import { countryName, lookThroughText, saveDates, selectCountry, selectMarkedToDo, selectRuns, tick } from '../../../store/inText';
 import { playAt } from '../../../store/playing';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Entry } from '../../../ui/Entry';
@@ -25,22 +25,24 @@ export function InTextList({ places }: { places: Places }) {
   const made = useAppSelector((s) => s.note.note!.header.made);
   const ticked = useAppSelector((s) => s.note.note!.header.ticked);
   const can = useAppSelector(canChange);
+  const country = useAppSelector(selectCountry);
   const [found, setFound] = useState<readonly InText[] | 'failed' | null>(null);
   useEffect(() => {
     let still = true;
-    lookThroughText(runs, made).then(
+    lookThroughText(runs, made, country).then(
       (all) => still && setFound(all),
       () => still && setFound('failed'),
     );
     return () => void (still = false);
-  }, [runs, made]);
+  }, [runs, made, country]);
   if (found === 'failed') return <Text variant="bodySmall">The text could not be looked through: a part of the program was not loaded. Connect to the network and open this again.</Text>;
   if (!found) return <Text variant="bodySmall">The text is being looked through.</Text>;
   const show = (it: InText) => places.showPlace(it.page, it.box, true);
   const dates = found.filter((it) => it.is === 'date');
   const toDo = found.filter((it) => it.is === 'do');
   const others = found.filter((it) => it.is !== 'do' && it.is !== 'date');
-  if (!found.length && !marked.length) return <Text variant="bodySmall">Nothing to do, no dates, numbers or addresses were found in what has been read. A box or a dash before a line, or the mark Do, makes it something to do.</Text>;
+  const home = `Numbers without a country code, and dates such as 3/4, are read as in ${countryName(country)}: Settings, Reading handwriting.`;
+  if (!found.length && !marked.length) return <Text variant="bodySmall">Nothing to do, no dates, numbers or addresses were found in what has been read. A box or a dash before a line, or the mark Do, makes it something to do. {home}</Text>;
   return (
     <View style={styles.all}>
       {(toDo.length > 0 || marked.length > 0) && (
@@ -84,7 +86,7 @@ export function InTextList({ places }: { places: Places }) {
         </Section>
       )}
       <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
-        “Tomorrow” and the like count from {new Date(made).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })}, the day of the note.
+        “Tomorrow” and the like count from {new Date(made).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })}, the day of the note. {home}
       </Text>
     </View>
   );
