@@ -75,15 +75,6 @@ export const skip =
   (_, __, { player }) =>
     player?.seek(player.position + by);
 
-/** Plays from a moment of the timeline, ms. */
-export const playAt =
-  (ms: number): Thunk =>
-  (dispatch, getState) => {
-    if (getState().playback.repeat) dispatch(letGo());
-    dispatch(seek(ms));
-    dispatch(play());
-  };
-
 /** Plays a run of the timeline again and again. */
 export const repeatRun =
   (span: Span): Thunk =>

@@ -10,13 +10,12 @@ import { toTimeline } from '../core/time/timeline';
 import { canChange, change } from './change';
 import { say } from './messages';
 import { setMode } from './mode';
-import { playAt } from './playing';
 import { webAddress } from './printed';
 import { toolsSlice } from './slices';
 import type { RootState } from './state';
 import { cameByLink, middleInSight, rememberPlace, showWhenOpen } from './takingOver';
 import { selected } from './tools';
-import { hearIn } from './touching';
+import { hearIn, playAt } from './touching';
 import type { Thunk } from './thunk';
 
 const namesIn = (it: Placed | undefined, from: number, to: number): string[] => {

@@ -17,13 +17,13 @@ import { selectReplay, selectReview, USUAL_LAG_MS } from './listening';
 import { canChange, change } from './change';
 import { say } from './messages';
 import { setMode } from './mode';
-import { heardAtEvent, pausePlaying, play, playAt, position, seek } from './playing';
+import { heardAtEvent, pausePlaying, play, position, seek } from './playing';
 import { stampAt } from './recording';
 import { playbackSlice, settingsSlice, toolsSlice } from './slices';
 import type { Thunk } from './thunk';
 import { settledNew } from './slips';
 import { makeRoomAt } from './tools';
-import { playPlaced } from './touching';
+import { playAt, playPlaced } from './touching';
 
 export const MARKS: readonly { readonly kind: MarkKind; readonly name: string }[] = MARK_KINDS.map((kind) => ({ kind, name: MARK_WORDS[kind] }));
 export const markName = (kind: MarkKind): string => MARK_WORDS[kind];

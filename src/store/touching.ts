@@ -17,6 +17,22 @@ const startOf = (state: RootState, stamp: Stamp): number | null => {
   return from === null || leadIn === 0 ? from : sentenceStart(selectSpeech(state) ?? [], from);
 };
 
+/** Sound is heard in Listen: what is asked for while one writes leads there, unless a recording runs, which is said. */
+const goToListen = (): Thunk => (dispatch, getState) => {
+  const { note, recording } = getState();
+  if (note.mode === 'write' && recording.state !== 'recording' && recording.state !== 'starting') dispatch(setMode('listen'));
+};
+
+/** Plays from a moment of the timeline, ms. */
+export const playAt =
+  (ms: number): Thunk =>
+  (dispatch, getState) => {
+    dispatch(goToListen());
+    if (getState().playback.repeat) dispatch(letGo());
+    dispatch(seek(ms));
+    dispatch(play());
+  };
+
 /** The note plays this moment as soon as it is open. */
 export const hearIn =
   (note: string, stamp: Stamp): Thunk =>
@@ -60,6 +76,7 @@ export const playPlaced =
   (dispatch, getState, alive) => {
     const { note, playback } = getState();
     const from = it.stamp ? startOf(getState(), it.stamp) : null;
+    if (from !== null) dispatch(goToListen());
     if (playback.repeat) dispatch(letGo());
     // The sound is asked for before anything is drawn, so that storage works meanwhile.
     if (from !== null) dispatch(seek(from));

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, test } from '@playwright/test';
-import { blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { blankNote, button, Pen, PHONE, press, recordNew, saved, startBrowser, startServer, WIDE } from '../helpers/app';
 import { inkOnDisk, records, strokesOnDisk } from '../helpers/disk';
 import { writeText } from '../helpers/hershey';
 import { pageErrors } from '../helpers/tap';
@@ -117,6 +117,36 @@ test('ink becomes text that plays the same moments, and ink again; the whole lib
   await expect.poll(() => at(page)).toBeGreaterThan(0);
   expect(await pageErrors(page)).toEqual([]);
   await end();
+});
+
+test('marks are found with the words of a note, and only those of the take that is asked for', async () => {
+  const server = await startServer();
+  const context = await startBrowser({ viewport: PHONE });
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await recordNew(page);
+  await page.getByText('Ask', { exact: true }).click();
+  await expect(page.getByTestId('recording-clock')).toHaveText(/0:0[3-9]/);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').click();
+  await button(page, 'Stop recording').click();
+  await button(page, 'What to do with this note').click();
+  await button(page, 'Show text').click();
+  const text = page.getByTestId('note-text');
+  await text.getByLabel('Search note').fill('ask');
+  const marks = text.getByRole('list', { name: 'Marks that were found' }).getByRole('listitem');
+  await expect(marks).toHaveCount(1);
+  await text.getByRole('radio', { name: 'Take 2' }).click();
+  await expect(text.getByText('“ask” is not found in this note.')).toBeVisible();
+  await text.getByRole('radio', { name: 'Take 1' }).click();
+  // It was written; sound is heard in Listen, and the text stays beside it.
+  await expect(button(page, 'Write')).toHaveAttribute('aria-pressed', 'true');
+  await marks.getByRole('button').first().click();
+  await button(page, 'Pause').waitFor();
+  await expect(marks).toHaveCount(1);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
 });
 
 test('a line becomes text when one has gone on from it; taken back it stays ink', async () => {

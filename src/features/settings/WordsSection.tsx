@@ -29,7 +29,7 @@ export function WordsSection() {
     countriesByName().then((all) => still && setCountries(all), () => undefined);
     return () => void (still = false);
   }, []);
-  const ofBrowser = { value: '', text: chosen ? 'As the browser says' : `As the browser says: ${countryName(country)}` };
+  const ofBrowser = { value: '', text: chosen ? 'The browser’s' : `${countryName(country)} (browser’s)` };
   const known = countries.length ? countries : chosen ? [{ code: chosen, name: countryName(chosen) }] : [];
   const then = (work: Thunk<Promise<void>>) => void dispatch(work).then(() => setRound((n) => n + 1));
   const add = async () => {
@@ -59,9 +59,9 @@ export function WordsSection() {
       <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
         A text file with a word on each line: names, terms of a course, words of another language in Latin letters.
       </Text>
-      <Select row label="Telephone numbers and dates as in" value={chosen ?? ''} options={[ofBrowser, ...known.map(({ code, name }) => ({ value: code, text: name }))]} onChange={(code) => dispatch(settingsSlice.actions.patched({ country: code || null }))} />
+      <Select row label="Country for numbers and dates" value={chosen ?? ''} options={[ofBrowser, ...known.map(({ code, name }) => ({ value: code, text: name }))]} onChange={(code) => dispatch(settingsSlice.actions.patched({ country: code || null }))} />
       <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
-        Numbers without a country code are called there, and 3/4 is the third of April, or in the United States the fourth of March.
+        Telephone numbers without a country code are called there; 3/4 is the third of April, and in the United States the fourth of March.
       </Text>
     </>
   );

@@ -10,7 +10,7 @@ import { selectReview } from '../../../store/listening';
 import { selectWordsInTime } from '../../../store/noteText';
 import { settleGap, writeAtGap } from '../../../store/reviewing';
 import { canChange } from '../../../store/change';
-import { playAt } from '../../../store/playing';
+import { playAt } from '../../../store/touching';
 import { settingsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Select } from '../../../ui/Select';

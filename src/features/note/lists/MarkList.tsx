@@ -9,7 +9,7 @@ import { toTimeline } from '../../../core/time/timeline';
 import { selectWordsInTime } from '../../../store/noteText';
 import { changeMark, markName, moveMark, removeMark } from '../../../store/reviewing';
 import { canChange } from '../../../store/change';
-import { playAt } from '../../../store/playing';
+import { playAt } from '../../../store/touching';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { MarkShape } from '../../../ui/MarkShape';
 import { Entry } from '../../../ui/Entry';

@@ -4,7 +4,7 @@ import { Button, Text, TextInput, useTheme } from 'react-native-paper';
 import { clockText, spokenTime } from '../../../core/time/format';
 import { toTimeline } from '../../../core/time/timeline';
 import { canChange } from '../../../store/change';
-import { playAt } from '../../../store/playing';
+import { playAt } from '../../../store/touching';
 import { renameTake } from '../../../store/reviewing';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { TakePattern } from '../TakePattern';

@@ -7,7 +7,7 @@ import { clockText } from '../../../core/time/format';
 import { openAddress } from '../../../platform/files';
 import { canChange } from '../../../store/change';
 import { countryName, lookThroughText, saveDates, selectCountry, selectMarkedToDo, selectRuns, tick } from '../../../store/inText';
-import { playAt } from '../../../store/playing';
+import { playAt } from '../../../store/touching';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { Entry } from '../../../ui/Entry';
 import type { Places } from '../lists/places';
@@ -41,7 +41,7 @@ export function InTextList({ places }: { places: Places }) {
   const dates = found.filter((it) => it.is === 'date');
   const toDo = found.filter((it) => it.is === 'do');
   const others = found.filter((it) => it.is !== 'do' && it.is !== 'date');
-  const home = `Numbers without a country code, and dates such as 3/4, are read as in ${countryName(country)}: Settings, Reading handwriting.`;
+  const home = `The country for numbers without a code and dates such as 3/4 is ${countryName(country)}; Settings, under Reading handwriting, can change it.`;
   if (!found.length && !marked.length) return <Text variant="bodySmall">Nothing to do, no dates, numbers or addresses were found in what has been read. A box or a dash before a line, or the mark Do, makes it something to do. {home}</Text>;
   return (
     <View style={styles.all}>
