@@ -101,9 +101,12 @@ def main():
     loader = DataLoader(Pools(faces, capitals, outlined, given.steps), batch_size=None, shuffle=False, num_workers=1, prefetch_factor=3)
     step, began, sums = 0, time.time(), []
     net.train()
+    last = min(STOP, given.steps)
     for pool in loader:
+        if step >= last:
+            break
         for x, widths, classes, lengths in pool:
-            if step >= min(STOP, given.steps):
+            if step >= last:
                 break
             out = net(x).transpose(0, 1)
             loss = loss_of(out, classes, torch.clamp(widths, max=out.shape[0]), lengths)
