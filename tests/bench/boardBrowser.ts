@@ -9,6 +9,8 @@ import { button, Pen, PHONE, startBrowser, WIDE } from '../helpers/app';
 import { atLeast, clearCosts, costsOf, firstTake, inject, longNote, ms, percentile, row, watchCosts } from './kit';
 
 const [COUNT, SIDE] = [20_000, 3000];
+/** From one report of the fingers to the next, ms: 120 in a second. */
+const TOUCHES_MS = 1000 / 120;
 
 interface Moved {
   readonly rate: number;
@@ -24,17 +26,26 @@ async function movedOver(page: Page, pen: Pen, size: 'True size' | 'Whole board'
   await page.waitForTimeout(1500);
   const box = (await page.locator('.surface-scroller').boundingBox())!;
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await clearCosts(page);
+  const [gaps, scripts]: number[][] = [[], []];
   for (const [wx, wy] of [[-1, -1], [-1, 0], [1, -1], [0, 1], [1, 1], [0, -1], [-1, 1], [1, 0]]) {
     const two = (k: number) => [0, 40].map((d) => ({ x: x + d + wx * 6 * k, y: y + wy * 7 * k }));
     await pen.fingers('touchStart', two(0));
-    for (let k = 1; k <= 25; k++) await pen.fingers('touchMove', two(k));
+    // The browser does not tell of fingers before they have gone some way, and then no frame is asked for: it is counted from where the board moves.
+    for (let k = 1; k <= 12; k++) await pen.fingers('touchMove', two(k / 3));
+    await clearCosts(page);
+    // A glass tells of fingers more often than a screen is drawn; waiting for each answer would measure who moves them.
+    const sent: Promise<void>[] = [];
+    for (let k = 13, from = performance.now() - 12 * TOUCHES_MS; k <= 75; k++) {
+      sent.push(pen.fingers('touchMove', two(k / 3)));
+      await new Promise((next) => setTimeout(next, from + k * TOUCHES_MS - performance.now()));
+    }
+    await Promise.all(sent);
+    const { times, frames } = await costsOf(page);
     await pen.fingers('touchEnd', []);
+    gaps.push(...times.slice(1).map((t, i) => t - times[i]));
+    scripts.push(...frames);
   }
-  const { times, frames } = await costsOf(page);
-  // Between one movement and the next no frame is asked for.
-  const gaps = times.slice(1).map((t, i) => t - times[i]).filter((d) => d < 100);
-  return { rate: (1000 * gaps.length) / gaps.reduce((a, b) => a + b, 0), script: percentile(frames, 0.95) };
+  return { rate: (1000 * gaps.length) / gaps.reduce((a, b) => a + b, 0), script: percentile(scripts, 0.95) };
 }
 
 export async function board(url: string): Promise<void> {
