@@ -54,12 +54,12 @@ function hashOf(entries) {
   return hash.digest('hex');
 }
 
-function install() {
+async function install() {
   if (Number(process.versions.node.split('.')[0]) < 20) fail(`Scrivo needs Node 20 or newer; this is ${process.version}.`);
   const wanted = hashOf(['package-lock.json']);
   if (existsSync('node_modules') && current('installed', wanted)) return;
   console.log('Installing packages (npm ci) …');
-  if (run('npm', ['ci', '--no-audit', '--no-fund']) !== 0) fail('Installing failed: the messages above say why. Check the network and run the command again.');
+  if ((await own('npm', ['ci', '--no-audit', '--no-fund'])) !== 0) fail('Installing failed: the messages above say why. Check the network and run the command again.');
   remember('installed', wanted);
 }
 
@@ -121,15 +121,15 @@ const patiently = (command, args, env) => {
 /** What was begun patiently goes on like everything else, with all that it started. */
 function hurry() {
   const rows = spawnSync('ps', ['-eo', 'pid=,ppid='], { encoding: 'utf8' }).stdout.trim().split('\n').map((row) => row.trim().split(/\s+/).map(Number));
-  const own = new Set([process.pid]);
+  const tree = new Set([process.pid]);
   // A child may have a lower number than its parent, where numbers begin anew.
-  for (let before = 0; own.size > before; ) {
-    before = own.size;
-    for (const [pid, parent] of rows) if (own.has(parent)) own.add(pid);
+  for (let before = 0; tree.size > before; ) {
+    before = tree.size;
+    for (const [pid, parent] of rows) if (tree.has(parent)) tree.add(pid);
   }
-  own.delete(process.pid);
+  tree.delete(process.pid);
   // One that has ended meanwhile is told of by `chrt`, and is nothing.
-  for (const pid of own) spawnSync('chrt', ['--other', '--all-tasks', '--pid', '0', String(pid)], { stdio: 'ignore' });
+  for (const pid of tree) spawnSync('chrt', ['--other', '--all-tasks', '--pid', '0', String(pid)], { stdio: 'ignore' });
 }
 
 /** Gives its turn away again and again: what else waits for the core has it at once, also what is only patient (0.6 against 96.8 % of a core for one that counts). */
@@ -210,8 +210,9 @@ async function browserTests(project, workers, filters, start = own, name = proje
 async function test(filters) {
   mkdirSync(CACHE, { recursive: true });
   const began = Date.now();
-  const built = build();
   const programs = debian(TEST_PROGRAMS);
+  await install();
+  const built = build();
   const checks = async () => {
     if (filters.length) return [];
     const results = [await typesAndLint()];
@@ -261,7 +262,8 @@ async function test(filters) {
 }
 
 const [command = 'start', ...rest] = process.argv.slice(2);
-install();
+// The tests bring Debian's programs meanwhile.
+if (command !== 'test') await install();
 switch (command) {
   case 'start':
   case 'demo':
