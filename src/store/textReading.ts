@@ -24,6 +24,8 @@ import type { Store, Thunk } from './thunk';
 const WAIT_MS = 900;
 /** Words that are read at a time: what is read is shown and kept in between. */
 const AT_ONCE = 12;
+/** While sound plays, words are read one by one with so long a rest between them, ms: pictures and sound of a moment come once, text can wait. */
+const REST_MS = 150;
 /** The model is damaged or missing. */
 export const UNREAD = 'Handwriting is not turned into text now: a part of the program could not be loaded. All else works; connect to the network and load the page anew.';
 /** Times the reader is asked for when it fails. */
@@ -105,6 +107,19 @@ export function readText(store: Store): () => void {
     if (wrote) await markRead(id, note.header.changed, pages.map((p) => p.id)).catch(() => undefined);
   };
 
+  const playing = (): boolean => store.getState().playback.playing;
+  const rest = (): Promise<void> => new Promise((done) => setTimeout(() => whenIdle(done), REST_MS));
+
+  const readSome = async (traces: readonly Trace[][]): ReturnType<typeof readInWorker> => {
+    const read: Awaited<ReturnType<typeof readInWorker>> = [];
+    while (read.length < traces.length && !ended) {
+      const at = read.length;
+      read.push(...(await readInWorker(traces.slice(at, playing() ? at + 1 : traces.length))));
+      if (playing()) await rest();
+    }
+    return read;
+  };
+
   const run = async () => {
     if (running || failures >= TRIES) return;
     running = true;
@@ -126,7 +141,8 @@ export function readText(store: Store): () => void {
         }
         const words = next.words.slice(0, AT_ONCE);
         const traces = tracesOf(store.getState().note.note?.ink[page] ?? [], words);
-        const read = (await readInWorker(traces)).map((r, i): ReadWord => ({ ...r, readings: withTaught(r.readings, taught(shapeOf(traces[i]), learned)) }));
+        const read = (await readSome(traces)).map((r, i): ReadWord => ({ ...r, readings: withTaught(r.readings, taught(shapeOf(traces[i]), learned)) }));
+        if (ended) break;
         const before = store.getState().note.id === note ? store.getState().note.texts[page] : next.text;
         const text: PageText = { model: MODEL, words: { ...before?.words, ...Object.fromEntries(words.map((w, i) => [wordKey(w.strokes), read[i]])) } };
         store.dispatch(noteSlice.actions.textRead({ note, page, text }));
