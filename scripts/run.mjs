@@ -233,9 +233,9 @@ async function test(filters) {
     let rest = () => undefined;
     const checked = checks();
     const others = Promise.all([checked, built, programs]).then(() => {
-      if (over < Infinity) return browserTests('others', 3, filters);
+      if (over < Infinity) return browserTests('others', 2, filters);
       rest = keepAwake();
-      return browserTests('others', 3, filters, patiently);
+      return browserTests('others', 2, filters, patiently);
     });
     done.push(await sound());
     over = Date.now();

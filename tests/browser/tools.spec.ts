@@ -1,12 +1,11 @@
 /** Pens, eraser, lasso, room, tidying, shapes, ruler, fill: driven by pen, mouse and finger at both sizes, checked on disk. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { pointsOf, type Stroke } from '../../src/core/ink/stroke';
-import { blankNote, button, Pen, PHONE, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE, choose, press } from '../helpers/app';
+import { blankNote, button, Pen, PHONE, recordNew, saved, startBrowser, startServer, WIDE, press } from '../helpers/app';
 import { inkOnDisk } from '../helpers/disk';
 import { along, around, drawWith, type Hand, type Spot } from '../helpers/hands';
 import { inkSeen } from '../helpers/inkSeen';
-import { heardAt, spokenAtDowns } from '../helpers/spelled';
-import { pageErrors, tapSpeaker } from '../helpers/tap';
+import { pageErrors } from '../helpers/tap';
 
 let server: Awaited<ReturnType<typeof startServer>>;
 let context: BrowserContext;
@@ -279,70 +278,6 @@ test('a selection is saved as a picture, with and without the paper', async () =
   await button(page, 'Copy with the paper').click();
   await expect(page.getByText('The picture is on the clipboard.')).toBeVisible();
   expect(await page.evaluate(async () => (await navigator.clipboard.read()).flatMap((item) => item.types))).toEqual(['image/png']);
-});
-
-test('ink pasted into another note plays its sound there, brought along or left where it is', async () => {
-  test.setTimeout(240_000);
-  const folder = tempFolder();
-  context = await startBrowser({ microphone: spelledMicrophone(folder, 90), profile: folder });
-  page = context.pages()[0];
-  await page.goto(server.url);
-  await recordNew(page);
-  pen = await Pen.on(page);
-  await measure();
-  for (let i = 0; i < 6; i++) {
-    await word(30 + 40 * (i % 3), 48 + 16 * Math.floor(i / 3));
-    // Pace of the writer: the words have to be spread over the sound.
-    await new Promise((r) => setTimeout(r, 1200));
-  }
-  await new Promise((r) => setTimeout(r, 2500));
-  await button(page, 'Stop recording').click();
-  await button(page, 'Record').waitFor();
-  const spoken = await spokenAtDowns(page, 0);
-  const original = await strokes(6);
-  await button(page, 'Write').click();
-  await page.keyboard.press('Control+a');
-  await expect(page.getByTestId('selection')).toBeVisible();
-  await page.keyboard.press('Control+c');
-  const known = new Set(original.map((s) => s.id));
-  for (const way of ['Bring the sound into this note', 'Leave it there, with a way to it'] as const) {
-    await button(page, 'Back to Today').click();
-    await blankNote(page);
-    await page.keyboard.press('Control+v');
-    await button(page, way).click();
-    await expect(page.getByTestId('selection')).toBeVisible();
-    const all = await strokes(way.startsWith('Bring') ? 12 : 18);
-    const pasted = all.filter((s) => !known.has(s.id));
-    for (const s of pasted) known.add(s.id);
-    expect(stampsOf(pasted)).toEqual(stampsOf(original));
-    await measure();
-    await button(page, 'Listen').click();
-    const spot = (i: number) => at((pasted[i].box[0] + pasted[i].box[2]) / 2, (pasted[i].box[1] + pasted[i].box[3]) / 2);
-    // Both in the order they were written: left to right, top to bottom.
-    const told = [0, 1, 2, 3, 4].filter((i) => spoken[i] !== null);
-    expect(told.length).toBeGreaterThanOrEqual(2);
-    if (way.startsWith('Bring')) await choose(page, 'Lead-in', '0');
-    else {
-      await pen.touch(spot(told[1]).x, spot(told[1]).y);
-      await button(page, 'Hear it there').click();
-      // The other note is open, and plays from that word.
-      await expect.poll(async () => (await inkOnDisk(page)).length).toBe(18);
-      await expect(button(page, 'Pause')).toBeVisible();
-      const position = Number(await page.getByRole('slider', { name: 'Playback position' }).getAttribute('aria-valuenow'));
-      expect(Math.abs(position - original[told[1]].stamp!.at)).toBeLessThan(2500);
-      continue;
-    }
-    await tapSpeaker(page);
-    let whole = 0;
-    for (const i of told) {
-      // Where the tap on the loudspeaker, or the recording itself, shows a hole, nothing is told of the word.
-      const heard = (await heardAt(page, pen, spot(i), 1)) ?? (await heardAt(page, pen, spot(i), 1));
-      if (heard === null) continue;
-      whole++;
-      expect(Math.abs(heard - spoken[i]!), `word ${i}, heard at ${heard}, spoken at ${spoken[i]}`).toBeLessThan(40);
-    }
-    expect(whole).toBeGreaterThanOrEqual(2);
-  }
 });
 
 for (const [hand, viewport, size] of HANDS.slice(0, 2)) {
