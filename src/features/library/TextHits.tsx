@@ -13,6 +13,7 @@ import { useAppDispatch, useAppSelector } from '../../store/store';
 import { showWhenOpen } from '../../store/takingOver';
 import { hearIn } from '../../store/touching';
 import { Entry } from '../../ui/Entry';
+import { FoundWords } from '../../ui/FoundWords';
 import { InkPicture } from '../../ui/InkPicture';
 
 const SHOWN_AT_ONCE = 12;
@@ -88,13 +89,7 @@ function TextHit({ hit: { note, page, found, around }, header, open }: { hit: Li
     >
       <View style={styles.hit}>
         {ink && ink.placed.length > 0 && <InkPicture placed={ink.placed} box={box} width={WIDE} height={HIGH} />}
-        <Text numberOfLines={2}>
-          {around.map((w, i) => (
-            <Text key={i} style={found.includes(w) ? { fontWeight: '700', backgroundColor: colors.tertiaryContainer, color: colors.onTertiaryContainer } : undefined}>
-              {`${i ? ' ' : ''}${w.shown}`}
-            </Text>
-          ))}
-        </Text>
+        <FoundWords around={around} found={found} />
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
           {header.title || 'Note'}
           {ink ? ` · page ${ink.number}` : ''}

@@ -20,6 +20,7 @@ import { useAppDispatch, useAppSelector } from '../../../store/store';
 import { tracesOf } from '../../../store/textReading';
 import { playAt, playPlaced } from '../../../store/touching';
 import { Choice } from '../../../ui/Choice';
+import { FoundWords } from '../../../ui/FoundWords';
 import { InkPicture } from '../../../ui/InkPicture';
 import { Entry } from '../../../ui/Entry';
 import { MarkShape } from '../../../ui/MarkShape';
@@ -233,13 +234,7 @@ function HitEntry({ hit: { page, number, found, around }, places }: { hit: NoteH
     >
       <View style={styles.hit}>
         <InkPicture placed={placed} box={box} width={WIDE} height={HIGH} />
-        <Text numberOfLines={2}>
-          {around.map((w, i) => (
-            <Text key={i} style={found.includes(w) ? { fontWeight: '700', backgroundColor: colors.tertiaryContainer, color: colors.onTertiaryContainer } : undefined}>
-              {`${i ? ' ' : ''}${w.shown}`}
-            </Text>
-          ))}
-        </Text>
+        <FoundWords around={around} found={found} />
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
           page {number}
           {ms === null ? '' : ` · ${clockText(ms)}`}
