@@ -2,7 +2,7 @@
 import { createAsyncStorage, type AsyncStorage } from '@react-native-async-storage/async-storage';
 import { KeyRanges } from './keyRanges';
 import { asideKey, keysOwnedBy, prefixesOwnedBy, stretchesOf, type Store } from './recordKinds';
-import { sealing, type Records } from './sealing';
+import { asStored, sealing, type Records } from './sealing';
 
 let opened: { raw: { notes: AsyncStorage; sound: AsyncStorage }; notes: Records; sound: Records; ranges: Record<Store, KeyRanges> } | null = null;
 
@@ -43,6 +43,15 @@ export async function removeOwned(store: Store, owners: ReadonlySet<string>, kep
   }
 }
 const AT_ONCE = 500;
+
+/**
+ * Stores what was made from a note or a take, which can be made anew: its words, its picture, what is known of its sound. What was begun before the note was
+ * deleted for good, here or in another tab, and ends after it, leaves nothing behind. @throws LockedError, and what storage throws
+ */
+export async function setBeside(owner: { readonly note: string } | { readonly take: string }, entries: Readonly<Record<string, string>>): Promise<void> {
+  const [store, record] = 'note' in owner ? (['notes', keys.note(owner.note)] as const) : (['sound', keys.piecePrefix(owner.take)] as const);
+  await open().ranges[store].setWhile(record, await asStored(store, entries));
+}
 
 /** The keys of records; what each kind is, `recordKinds.ts` says. */
 export const keys = {

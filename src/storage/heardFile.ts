@@ -1,6 +1,6 @@
 import { readHeard, writeHeard, type Heard } from '../core/audio/heard';
 import { RecordError } from '../core/record';
-import { keys, soundDb } from './databases';
+import { keys, setBeside, soundDb } from './databases';
 
 /** What is known of the sound of a take, or null: it can be found out anew, so a damaged record is none. */
 export async function readTakeHeard(take: string): Promise<Heard | null> {
@@ -14,4 +14,4 @@ export async function readTakeHeard(take: string): Promise<Heard | null> {
   }
 }
 
-export const writeTakeHeard = (take: string, heard: Heard): Promise<void> => soundDb().setItem(keys.heard(take), writeHeard(heard));
+export const writeTakeHeard = (take: string, heard: Heard): Promise<void> => setBeside({ take }, { [keys.heard(take)]: writeHeard(heard) });

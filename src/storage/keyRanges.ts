@@ -1,7 +1,7 @@
 /**
  * Keys of records by how they begin. AsyncStorage gives all keys or none, which in a library of years are a hundred thousand, for every note that is left
  * or restored; so its own database is asked.
- * Nothing but keys is read here, and nothing written; records go by whole stretches, which takes a tenth of the time of one by one.
+ * No content is read here; records go by whole stretches, which takes a tenth of the time of one by one, and what hangs on another record comes only with it.
  */
 import { openDB, type IDBPDatabase } from 'idb';
 
@@ -43,6 +43,15 @@ export class KeyRanges {
     const tx = (await this.open()).transaction(TABLE, 'readwrite');
     const asked = [...single.map((k) => tx.store.delete(k)), ...prefixes.map((p) => tx.store.delete(IDBKeyRange.bound(p, p + END)))];
     await Promise.all([...asked, tx.done]);
+  }
+
+  /** Stores these while `owner`, or a record that begins with it where it ends in a slash, is there; in one step, so that nothing comes after the owner has gone. Gives whether it was there. */
+  async setWhile(owner: string, entries: Readonly<Record<string, string>>): Promise<boolean> {
+    const tx = (await this.open()).transaction(TABLE, 'readwrite');
+    const there = (await tx.store.getKey(owner.endsWith('/') ? IDBKeyRange.bound(owner, owner + END) : owner)) !== undefined;
+    const asked = there ? Object.entries(entries).map(([key, text]) => tx.store.put(text, key)) : [];
+    await Promise.all([...asked, tx.done]);
+    return there;
   }
 
   /** What stands before the first slash after `under`, of all keys that begin with it: one step for each, however many keys there are. */

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { JsonRecord, splitRecord } from '../core/record';
 import { binaryOf, textOf } from '../core/note/binaryText';
-import { keys, notesDb, readMany } from './databases';
+import { keys, notesDb, readMany, setBeside } from './databases';
 
 export interface KeptPicture {
   /** The note's `changed` when it was drawn. */
@@ -25,7 +25,7 @@ export async function readPicture(note: string): Promise<KeptPicture | null> {
   }
 }
 
-export const writePicture = (note: string, { changed, bytes }: KeptPicture): Promise<void> => notesDb().setItem(keys.picture(note), `${head.write({ changed })}\n${textOf(bytes)}`);
+export const writePicture = (note: string, { changed, bytes }: KeptPicture): Promise<void> => setBeside({ note }, { [keys.picture(note)]: `${head.write({ changed })}\n${textOf(bytes)}` });
 
 /** Records that are read at a time, and how many at most: the first page of a note is in its first records. */
 const STEP = 4;

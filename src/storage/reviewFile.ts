@@ -1,6 +1,6 @@
 import { reviewRecord, type ReviewRecord } from '../core/review/record';
 import { NewerError, RecordError } from '../core/record';
-import { keys, notesDb, readMany } from './databases';
+import { keys, notesDb, readMany, setBeside } from './databases';
 
 /** What is unfinished in some notes, as far as it is known; a damaged record is made anew. */
 export async function readReviews(notes: readonly string[]): Promise<Map<string, ReviewRecord>> {
@@ -18,4 +18,4 @@ export async function readReviews(notes: readonly string[]): Promise<Map<string,
   return reviews;
 }
 
-export const writeNoteReview = (note: string, record: ReviewRecord): Promise<void> => notesDb().setItem(keys.review(note), reviewRecord.write(record));
+export const writeNoteReview = (note: string, record: ReviewRecord): Promise<void> => setBeside({ note }, { [keys.review(note)]: reviewRecord.write(record) });

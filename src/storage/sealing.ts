@@ -45,6 +45,13 @@ async function closed(key: string, text: string): Promise<string> {
   return sealText(policy.current.key, key, text);
 }
 
+/** Records as they are stored, sealed where they have to be. @throws LockedError without a key. */
+export async function asStored(store: Store, entries: Readonly<Record<string, string>>): Promise<Record<string, string>> {
+  const kept = { ...entries };
+  for (const [key, text] of Object.entries(entries)) if (seals(store, key)) kept[key] = await closed(key, text);
+  return kept;
+}
+
 export function sealing(db: AsyncStorage, store: Store): Records {
   return {
     getAllKeys: () => db.getAllKeys(),
@@ -69,9 +76,7 @@ export function sealing(db: AsyncStorage, store: Store): Records {
       return db.setItem(key, seals(store, key) ? await closed(key, text) : text);
     },
     async setMany(entries) {
-      const kept = { ...entries };
-      for (const [key, text] of Object.entries(entries)) if (seals(store, key)) kept[key] = await closed(key, text);
-      return db.setMany(kept);
+      return db.setMany(await asStored(store, entries));
     },
   };
 }

@@ -1,7 +1,7 @@
 /** Where one stopped in a note: which place of which page stood at the top, and how large it was shown. */
 import { z } from 'zod';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
-import { keys, notesDb } from './databases';
+import { keys, notesDb, setBeside } from './databases';
 
 const schema = z.looseObject({
   page: z.string(),
@@ -33,4 +33,4 @@ export async function readSeen(note: string): Promise<Seen | null> {
   }
 }
 
-export const writeSeen = (note: string, seen: Seen): Promise<void> => notesDb().setItem(keys.seen(note), seenRecord.write(seen));
+export const writeSeen = (note: string, seen: Seen): Promise<void> => setBeside({ note }, { [keys.seen(note)]: seenRecord.write(seen) });

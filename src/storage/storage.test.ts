@@ -15,6 +15,10 @@ import { deleteNotes, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
 import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
 import { layReserve, onReserveUsed } from './reserve';
+import { writeTakeHeard } from './heardFile';
+import { writePicture } from './pictureFile';
+import { writeNoteReview } from './reviewFile';
+import { writeSeen } from './seenFile';
 import { markRead, readNoteText, writeTextOf } from './textFile';
 import { RetryingWriter, type SaveState } from './retryingWriter';
 import { bringSound, readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
@@ -284,6 +288,7 @@ test('a full disk is none while there is a reserve: what waits is written in its
 test('what was read of a note counts when it was stored as a whole, is whole, and is of this reader; else it is read anew, and never told wrongly', async () => {
   const text = (shown: string): PageText => ({ model: MODEL, words: {}, list: [{ key: null, shown, box: [0, 0, 9, 9], id: 's1', line: 0, stamp: null }] });
   const shown = async (changed = 5) => (await readNoteText('read', changed))?.map((p) => p.text.list?.[0].shown) ?? null;
+  await notesDb().setItem(keys.note('read'), 'its record');
   // Killed between any two of its writes.
   await writeTextOf('read', 'p1', text('flood'));
   expect(await shown()).toBeNull();
@@ -310,4 +315,27 @@ test('what was read of a note counts when it was stored as a whole, is whole, an
   // It goes with its note.
   await removeOwned('notes', new Set(['read']));
   expect((await notesDb().getAllKeys()).filter((k) => k.startsWith('text/read'))).toEqual([]);
+});
+
+test('what was being made of a note or a take while they were deleted for good leaves nothing behind', async () => {
+  const made = () =>
+    Promise.all([
+      writeTextOf('gone', 'p1', { model: MODEL, words: {}, list: [] }),
+      markRead('gone', 5, ['p1']),
+      writeSeen('gone', { page: 'p1', x: 0, y: 0, zoom: null }),
+      writeNoteReview('gone', { changed: 5, lag: null, share: 0, gaps: [], tagged: [] }),
+      writePicture('gone', { changed: 5, bytes: new Uint8Array([1, 2]) }),
+      writeTakeHeard('gone-take', { ms: 1000, by: 'levels', levels: new Uint8Array(50), speech: [] }),
+    ]);
+  const left = async () => [...(await notesDb().getAllKeys()), ...(await soundDb().getAllKeys())].filter((k) => k.includes('gone')).sort();
+  await notesDb().setItem(keys.note('gone'), 'its record');
+  await soundDb().setItem(keys.piece('gone-take', 0), 'its sound');
+  // Others that begin with the same letters are not it.
+  await notesDb().setItem(keys.note('gone-too'), 'its record');
+  await soundDb().setItem(keys.piece('gone-take-too', 0), 'its sound');
+  await made();
+  expect(await left()).toEqual(['gone-take-too/000000', 'gone-take/000000', 'heard/gone-take', 'note/gone', 'note/gone-too', 'picture/gone', 'review/gone', 'seen/gone', 'text/gone', 'text/gone/p1']);
+  await Promise.all([removeOwned('notes', new Set(['gone'])), removeOwned('sound', new Set(['gone-take']))]);
+  await made();
+  expect(await left()).toEqual(['gone-take-too/000000', 'note/gone-too']);
 });

@@ -2,7 +2,7 @@
 import { MODEL } from '../core/reading/model';
 import { readPageText, writePageText, type PageText } from '../core/reading/pageText';
 import { NewerError, RecordError } from '../core/record';
-import { keys, notesDb } from './databases';
+import { keys, notesDb, setBeside } from './databases';
 
 /** Null where nothing was read yet; a damaged record is made anew. */
 export async function readTextOf(note: string, page: string): Promise<PageText | null> {
@@ -16,10 +16,10 @@ export async function readTextOf(note: string, page: string): Promise<PageText |
   }
 }
 
-export const writeTextOf = (note: string, page: string, text: PageText): Promise<void> => notesDb().setItem(keys.text(note, page), writePageText(text));
+export const writeTextOf = (note: string, page: string, text: PageText): Promise<void> => setBeside({ note }, { [keys.text(note, page)]: writePageText(text) });
 
 /** The note can be looked through as it was when it had been changed at this time, page by page. */
-export const markRead = (note: string, changed: number, pages: readonly string[]): Promise<void> => notesDb().setItem(keys.textOf(note), JSON.stringify({ v: 1, changed, pages }));
+export const markRead = (note: string, changed: number, pages: readonly string[]): Promise<void> => setBeside({ note }, { [keys.textOf(note)]: JSON.stringify({ v: 1, changed, pages }) });
 
 /** When it had been changed last when it was read, and its pages then; null where it was not read as a whole. */
 async function readMark(note: string): Promise<{ changed: number; pages: readonly string[] } | null> {
