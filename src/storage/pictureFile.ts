@@ -2,10 +2,11 @@
 import { z } from 'zod';
 import { JsonRecord, splitRecord } from '../core/record';
 import { binaryOf, textOf } from '../core/note/binaryText';
+import { noteRecord } from '../core/note/records/noteRecord';
 import { keys, notesDb, readMany, setBeside } from './databases';
 
 export interface KeptPicture {
-  /** The note's `changed` when it was drawn. */
+  /** The note's `changed` of which it holds all ink. */
   readonly changed: number;
   /** WebP. */
   readonly bytes: Uint8Array;
@@ -31,13 +32,15 @@ export const writePicture = (note: string, { changed, bytes }: KeptPicture): Pro
 const STEP = 4;
 const MOST = 16;
 
-/** The first records of a note's ink, as they are. */
-export async function firstInk(note: string): Promise<string[]> {
+/** The first records of a note's ink, as they are, and up to which change of the note they hold it all: what was changed since may still be on its way to the disk. @throws RecordError where the note's own record cannot be read */
+export async function firstInk(note: string): Promise<{ readonly changed: number; readonly texts: readonly string[] }> {
+  // Before the ink, which is never older than what the note's record says (see `NoteFile`).
+  const { changed } = noteRecord.peek((await notesDb().getItem(keys.note(note))) ?? '').value;
   const texts: string[] = [];
   for (let from = 0; from < MOST; from += STEP) {
     const found = await readMany(notesDb(), Array.from({ length: STEP }, (_, i) => keys.ink(note, from + i)));
     texts.push(...found.values());
     if (!found.size) break;
   }
-  return texts;
+  return { changed, texts };
 }

@@ -16,7 +16,7 @@ import { NoteFile, writeNewNote } from './noteFile';
 import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
 import { layReserve, onReserveUsed } from './reserve';
 import { writeTakeHeard } from './heardFile';
-import { writePicture } from './pictureFile';
+import { firstInk, writePicture } from './pictureFile';
 import { writeNoteReview } from './reviewFile';
 import { writeSeen } from './seenFile';
 import { markRead, readNoteText, writeTextOf } from './textFile';
@@ -315,6 +315,25 @@ test('what was read of a note counts when it was stored as a whole, is whole, an
   // It goes with its note.
   await removeOwned('notes', new Set(['read']));
   expect((await notesDb().getAllKeys()).filter((k) => k.startsWith('text/read'))).toEqual([]);
+});
+
+test('a picture counts as one of the ink that was on disk when it was drawn, not of what was on its way there', async () => {
+  let { note, file } = await opened(header('p'));
+  const write = (n: number) => {
+    const edit = { put: [stroke(n)] };
+    note = applyEdit(note, edit, { ...BY, now: BY.now + n }).note;
+    file.record(edit, note);
+  };
+  const drawn = async () => {
+    const { changed, texts } = await firstInk('p');
+    return { changed, ink: texts.join().includes('"s1"') };
+  };
+  write(1);
+  expect(await drawn()).toEqual({ changed: 2, ink: false });
+  await file.flush(true);
+  expect(await drawn()).toEqual({ changed: note.header.changed, ink: true });
+  expect(note.header.changed).toBe(5001);
+  await file.close();
 });
 
 test('what was being made of a note or a take while they were deleted for good leaves nothing behind', async () => {

@@ -42,19 +42,22 @@ export function forgetPictures(notes: ReadonlySet<string> | null): void {
 /** True when there is a picture now. */
 async function draw(header: NoteSummary): Promise<boolean> {
   const kept = await readPicture(header.id);
-  let bytes = kept?.changed === header.changed ? kept.bytes : null;
+  let { changed } = header;
+  let bytes = kept?.changed === changed ? kept.bytes : null;
   if (!bytes) {
     await atRest();
     const { first } = header;
     // What cannot be shown is told where the page is open.
     const behind = await backdropBitmap(first, WIDTH / first.w).catch(() => null);
-    bytes = await drawPage(first, await firstInk(header.id), WIDTH, behind, readContent);
+    const ink = await firstInk(header.id);
+    bytes = await drawPage(first, ink.texts, WIDTH, behind, readContent);
     if (!bytes) return false;
     // Kept to be quick the next time; without room it is drawn again.
-    await writePicture(header.id, { changed: header.changed, bytes }).catch(() => undefined);
+    changed = ink.changed;
+    await writePicture(header.id, { changed, bytes }).catch(() => undefined);
   }
   const url = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/webp' }));
-  keep(header.id, { changed: header.changed, url });
+  keep(header.id, { changed, url });
   return true;
 }
 

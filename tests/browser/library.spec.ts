@@ -218,8 +218,9 @@ test('page pictures show the ink of each note, and are drawn anew when it change
   await button(page, 'Back to Today').click();
   await page.getByRole('tab', { name: 'Library' }).click();
   await expect(pictures).toHaveCount(4);
+  // First its picture of before may be shown, which is of an empty page.
+  await expect.poll(() => dark(0)).toBeGreaterThan(10);
   const few = await dark(0);
-  expect(few).toBeGreaterThan(10);
   // More ink, another picture.
   await opens(page).first().click();
   await button(page, 'Write').click();

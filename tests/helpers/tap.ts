@@ -149,9 +149,15 @@ export const tapSpeaker = (page: Page): Promise<void> => page.evaluate('window.l
 /** Forgets what was heard and listens anew. */
 export const clearSpeaker = (page: Page): Promise<void> => page.evaluate('void (window.tap.speaker = { rate: 0, chunks: [], arrivals: [], n: 0 })');
 
-/** Everything the loudspeaker got since then, once `ms` of sound (not silence) are there or the note is at its end. */
+/** Everything the loudspeaker got since then, once `ms` of sound (not silence) are there or the note is at its end: played to it, or stopped there because only a pause was left, which is skipped. */
 export async function speaker(page: Page, ms: number): Promise<Pcm> {
-  await page.waitForFunction((wanted) => document.querySelector('audio')!.ended || (window as unknown as { heardMs: () => number }).heardMs() >= wanted, ms, { polling: 20, timeout: 15_000 }).catch(async (e: Error) => {
+  const isThere = (wanted: number) => {
+    const a = document.querySelector('audio')!;
+    const heard = (window as unknown as { heardMs: () => number }).heardMs();
+    // Before anything is heard it may still stand where it ended last.
+    return heard >= wanted || (heard > 0 && (a.ended || (a.paused && a.currentTime > a.duration - 0.05)));
+  };
+  await page.waitForFunction(isThere, ms, { polling: 20, timeout: 15_000 }).catch(async (e: Error) => {
     const player = await page.evaluate(() => {
       const a = document.querySelector('audio')!;
       const buffered = Array.from({ length: a.buffered.length }, (_, i) => `${a.buffered.start(i)}–${a.buffered.end(i)}`);
