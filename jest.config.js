@@ -1,4 +1,4 @@
-/** Two kinds of unit tests: the computation and storage in plain Node, components with the preset of Expo. */
+/** Two kinds of unit tests: the computation and storage in plain Node, components with Expo's preset for the web. */
 /** Style sheets say nothing to these tests. */
 const moduleNameMapper = { '\\.css$': '<rootDir>/tests/helpers/noStyle.js' };
 /** Looked up in the sandbox of a test at every use, otherwise: what computes would take twice the time. */
@@ -9,14 +9,14 @@ const core = {
   displayName: 'core',
   testEnvironment: 'node',
   transform: { '\\.m?[jt]sx?$': ['babel-jest', { presets: ['babel-preset-expo'], caller: { name: 'metro', platform: 'web', bundler: 'metro' } }] },
-  transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|hersheytext|fast-xml-parser|@noble/hashes|hash-wasm|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics|tinyqueue|ical\\.js)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(rbush|quickselect|mediabunny|@react-native-async-storage|idb|fast-xml-parser|@noble/hashes|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics|tinyqueue|ical\\.js)/)'],
   testMatch: ['<rootDir>/src/{core,storage,platform,store}/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/src/{ui,features}/**/*.test.ts'],
 };
 const ui = {
   displayName: 'ui',
   moduleNameMapper,
-  preset: 'jest-expo',
-  transformIgnorePatterns: ['/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-.*|@expo/.*|react-native-paper|react-native-svg|@react-navigation/.*|rbush|quickselect|mediabunny|idb|@react-native-async-storage/.*|fractional-indexing|d3-polygon|comlink|nanoid|simple-statistics|tinyqueue)/)'],
+  preset: 'jest-expo/web',
+  transformIgnorePatterns: ['/node_modules/(?!(react-native(-[a-z-]+)?|@react-native(-[a-z-]+)?/.*|expo(-[a-z-]+)?|@expo/.*|@react-navigation/.*)/)'],
   testMatch: ['<rootDir>/src/{ui,features}/**/*.test.tsx'],
 };
 // A machine that others load takes its time; that is no error.

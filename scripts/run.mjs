@@ -24,8 +24,10 @@ function run(command, args, options = {}) {
   return done.status ?? 1;
 }
 
-const own = (command, args, env) => {
+/** @param began is told the number of the process. */
+const own = (command, args, env, began = () => undefined) => {
   const child = spawn(command, args, { stdio: 'inherit', env: { ...process.env, ...env } });
+  began(child.pid);
   return new Promise((resolve) => {
     child.on('error', () => resolve(1));
     child.on('exit', (code) => resolve(code ?? 1));
@@ -113,36 +115,22 @@ function serve(demo) {
 
 /** What only runs while a core has nothing else to do (Linux): not even the little that a lower priority takes from a recording. */
 const IDLE = spawnSync('chrt', ['--idle', '0', 'true']).status === 0 ? ['chrt', '--idle', '0'] : [];
-const patiently = (command, args, env) => {
+const patiently = (command, args, env, began) => {
   const [first, ...rest] = [...IDLE, command, ...args];
-  return own(first, rest, env);
+  return own(first, rest, env, began);
 };
 
 /** What was begun patiently goes on like everything else, with all that it started. */
-function hurry() {
+function hurry(root) {
   const rows = spawnSync('ps', ['-eo', 'pid=,ppid='], { encoding: 'utf8' }).stdout.trim().split('\n').map((row) => row.trim().split(/\s+/).map(Number));
-  const tree = new Set([process.pid]);
+  const tree = new Set([root]);
   // A child may have a lower number than its parent, where numbers begin anew.
   for (let before = 0; tree.size > before; ) {
     before = tree.size;
     for (const [pid, parent] of rows) if (tree.has(parent)) tree.add(pid);
   }
-  tree.delete(process.pid);
   // One that has ended meanwhile is told of by `chrt`, and is nothing.
   for (const pid of tree) spawnSync('chrt', ['--other', '--all-tasks', '--pid', '0', String(pid)], { stdio: 'ignore' });
-}
-
-/** Gives its turn away again and again: what else waits for the core has it at once, also what is only patient (0.6 against 96.8 % of a core for one that counts). */
-const SPIN = 'import os\nparent = os.getppid()\nwhile os.getppid() == parent:\n for _ in range(100000): os.sched_yield()';
-
-/**
- * Keeps the cores from resting; gives the way to let them. On a virtual machine whose host is loaded a core that rested is woken late, by tens of ms, and a microphone
- * that is to be read every 10 ms then loses sound: half of the time was stolen so, and next to nothing with this. It takes nothing from what has work to do.
- */
-function keepAwake() {
-  const [first, ...rest] = IDLE;
-  const spinners = first ? os.cpus().map(() => spawn(first, [...rest, 'python3', '-c', SPIN], { stdio: 'ignore' })) : [];
-  return () => spinners.forEach((s) => s.kill());
 }
 
 const clock = () => new Date().toLocaleTimeString('en-GB');
@@ -213,36 +201,29 @@ async function test(filters) {
   const programs = debian(TEST_PROGRAMS);
   await install();
   const built = build();
-  const checks = async () => {
-    if (filters.length) return [];
-    const results = [await typesAndLint()];
-    // Some of them ask Debian's programs.
-    await programs;
-    return [...results, await unitTests()];
-  };
+  const whole = !filters.length;
   // Two recordings at once would starve each other on a small machine, so those that need whole sound run one at a time.
   const sound = async () => {
     await Promise.all([built, programs]);
     return browserTests('sound', 1, filters);
   };
   const done = [];
-  if (!IDLE.length) done.push(...(await checks()), await sound(), await browserTests('others', 2, filters));
-  else {
-    // Everything else is done in the time that recordings leave, and at full speed when they are over.
+  if (!IDLE.length) {
+    await programs;
+    done.push(...(whole ? [await typesAndLint(), await unitTests()] : []), await sound(), await browserTests('others', 2, filters));
+  } else {
+    // The others are done in the time that recordings leave. The cores hardly rest so: on a virtual machine whose host is loaded one that rested is woken late, and a
+    // microphone that is to be read every 10 ms loses sound by that.
     let over = Infinity;
-    let rest = () => undefined;
-    const checked = checks();
-    const others = Promise.all([checked, built, programs]).then(() => {
-      if (over < Infinity) return browserTests('others', 2, filters);
-      rest = keepAwake();
-      return browserTests('others', 2, filters, patiently);
-    });
+    let behind = 0;
+    const checked = whole ? [typesAndLint()] : [];
+    const others = Promise.all([built, programs]).then(() => browserTests('others', 2, filters, (command, args, env) => patiently(command, args, env, (pid) => (behind = pid))));
     done.push(await sound());
     over = Date.now();
-    // Nothing after it hangs on a few ms: what a loaded host gives goes to the work itself.
-    rest();
-    hurry();
-    done.push(...(await checked), await others);
+    hurry(behind);
+    // They compute and wait for nothing: in the time in which the browser's tests wait.
+    if (whole) checked.push(unitTests());
+    done.push(...(await Promise.all(checked)), await others);
     // What failed so far behind all others tells nothing; it is run again, where it counts.
     const { report } = await others;
     const late = report ? specsOf(report).filter((s) => !s.ok && s.tests.some((t) => t.results.some((r) => Date.parse(r.startTime) < over))) : [];

@@ -1,8 +1,15 @@
-import { act, fireEvent, render, screen } from '@testing-library/react-native';
+import { act, fireEvent, render, screen } from '@testing-library/react';
 import { PaperProvider } from 'react-native-paper';
 import { Icon } from './icons';
 import { Messages, staysFor, type MessageItem } from './Messages';
 import { lightTheme } from './theme';
+
+// jsdom lays nothing out, so that nothing changes its size.
+globalThis.ResizeObserver = class {
+  observe = () => undefined;
+  unobserve = () => undefined;
+  disconnect = () => undefined;
+};
 
 const settings = { icon: ({ name, size, color }: { name: unknown; size: number; color?: string }) => <Icon name={String(name)} size={size} color={color} /> };
 const problem: MessageItem = { key: 'full', tone: 'problem', text: 'There is no room left.', action: 'Save a copy' };
@@ -18,33 +25,34 @@ test('one line is in sight, news first and then the problem that something can b
   const onAction = jest.fn();
   const onDismiss = jest.fn();
   const loud: MessageItem = { key: 'loud', tone: 'problem', text: 'The sound is too loud.' };
-  const { rerender } = await render(shown([problem, loud], onAction, onDismiss));
+  const { rerender } = render(shown([problem, loud], onAction, onDismiss));
   expect(screen.getByText('There is no room left.')).toBeTruthy();
   expect(screen.queryByText('The sound is too loud.')).toBeNull();
-  await fireEvent.press(screen.getByText('Save a copy'));
+  fireEvent.click(screen.getByText('Save a copy'));
   expect(onAction).toHaveBeenCalledWith('full');
-  await rerender(shown([problem, info], onAction, onDismiss));
+  rerender(shown([problem, info], onAction, onDismiss));
   expect(screen.getByText('Everything is stored again.')).toBeTruthy();
   expect(screen.queryByText('There is no room left.')).toBeNull();
-  await fireEvent.press(screen.getByText('+1'));
+  fireEvent.click(screen.getByText('+1'));
   expect(screen.getByText('There is no room left.')).toBeTruthy();
   const away = screen.getAllByLabelText('Put this message away');
   expect(away).toHaveLength(2);
-  await fireEvent.press(away[1]);
+  fireEvent.click(away[1]);
   expect(onDismiss).toHaveBeenCalledWith('back');
 });
 
 test('news go by themselves once they could be read, problems stay, and what is unfolded waits', async () => {
   jest.useFakeTimers();
   const onDismiss = jest.fn();
-  await render(shown([problem, info], jest.fn(), onDismiss));
+  const { unmount } = render(shown([problem, info], jest.fn(), onDismiss));
   await act(async () => void jest.advanceTimersByTime(staysFor(info) - 1));
   expect(onDismiss).not.toHaveBeenCalled();
   await act(async () => void jest.advanceTimersByTime(1));
   expect(onDismiss.mock.calls).toEqual([['back']]);
   onDismiss.mockClear();
-  await render(shown([problem, { ...info, key: 'again' }], jest.fn(), onDismiss));
-  await fireEvent.press(screen.getByText('+1'));
+  unmount();
+  render(shown([problem, { ...info, key: 'again' }], jest.fn(), onDismiss));
+  fireEvent.click(screen.getByText('+1'));
   await act(async () => void jest.advanceTimersByTime(60_000));
   expect(onDismiss).not.toHaveBeenCalledWith('again');
   jest.useRealTimers();
