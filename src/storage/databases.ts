@@ -37,9 +37,13 @@ const MANY = 1000;
 export async function removeOwned(store: Store, owners: ReadonlySet<string>, kept: ReadonlySet<string> = new Set()): Promise<void> {
   const ids = [...owners];
   for (let i = 0; i < ids.length; i += AT_ONCE) {
-    const gone = (await keysOf(store, new Set(ids.slice(i, i + AT_ONCE)))).filter((k) => !kept.has(k));
-    const { single, starting } = stretchesOf(store, gone);
-    await open().ranges[store].remove(single, starting);
+    const some = new Set(ids.slice(i, i + AT_ONCE));
+    const left = async () => (await keysOf(store, some)).filter((k) => !kept.has(k));
+    // What was stored beside an owner (`setBeside`) after it was looked for and before the owner went: after that nothing more comes.
+    for (let gone = await left(); gone.length; gone = await left()) {
+      const { single, starting } = stretchesOf(store, gone);
+      await open().ranges[store].remove(single, starting);
+    }
   }
 }
 const AT_ONCE = 500;

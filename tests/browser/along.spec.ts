@@ -8,7 +8,7 @@ import { inkOnDisk } from '../helpers/disk';
 import { spellTime, wavOf } from '../helpers/dtmf';
 import { clockOf, startLoudspeaker } from '../helpers/loudspeaker';
 import { wholeSound } from '../helpers/machine';
-import { place, report, tellings, toldAt } from '../helpers/spelled';
+import { goesOn, place, report, tellings, toldAt } from '../helpers/spelled';
 import { pageErrors, penDowns } from '../helpers/tap';
 
 const RATE = 44_100;
@@ -33,7 +33,7 @@ test('what is written along with a sound file is stamped with what is heard, and
   const origin = await clockOf(page);
   const told = async () => toldAt(card.heard(), (await penDowns(page)).map((at) => origin + at));
   let made = 0;
-  while (made < 14 || (made < 36 && (await told()).filter((t) => t !== null).length < 9)) {
+  while ((await goesOn(page)) && (made < 14 || (made < 36 && (await told()).filter((t) => t !== null).length < 9))) {
     const { x, y } = place(made++);
     await pen.scribble(box.x + x, box.y + y);
     // The pace of the writer.
@@ -64,7 +64,7 @@ test('what is written along with a sound file is stamped with what is heard, and
   const from = (await penDowns(page)).length;
   const toldBeside = async () => toldAt(card.heard(), (await penDowns(page)).slice(from).map((at) => origin + at));
   let more = 0;
-  while (more < 10 || (more < 30 && (await toldBeside()).filter((t) => t !== null).length < 7)) {
+  while ((await goesOn(page)) && (more < 10 || (more < 30 && (await toldBeside()).filter((t) => t !== null).length < 7))) {
     const { x, y } = place(more++);
     await pen.scribble(clean.x + x, clean.y + y);
     await new Promise((r) => setTimeout(r, 900));

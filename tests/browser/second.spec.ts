@@ -8,7 +8,7 @@ import { inkOnDisk } from '../helpers/disk';
 import { median } from '../helpers/dtmf';
 import { clockOf, startLoudspeaker } from '../helpers/loudspeaker';
 import { wholeSound } from '../helpers/machine';
-import { differences, heardAtTouch, openFromToday, place, report, silentMs, spokenAtDowns, tellings, toldAt, write } from '../helpers/spelled';
+import { differences, goesOn, heardAtTouch, openFromToday, place, report, silentMs, spokenAtDowns, tellings, toldAt, write } from '../helpers/spelled';
 import { pageErrors, penDowns } from '../helpers/tap';
 
 const WORDS = 14;
@@ -20,8 +20,6 @@ const AGREE_MS = 25;
 /** Strokes of the second pass, and how many at most where the machine lost sound. */
 const SECOND = 20;
 const MOST_SECOND = 42;
-/** Before the end of what is played nothing more is written, ms: the last word has to be heard. */
-const END_MS = 6000;
 /** Words that are heard at three times the speed. */
 const HEARD_FAST = 12;
 
@@ -129,12 +127,7 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   const origin = await clockOf(page);
   /** Spelled time that came out of the loudspeaker at each pen-down, ms. */
   const heardAtDowns = async () => toldAt(card.heard(), (await penDowns(page)).slice(from).map((at) => origin + at));
-  /** A slow machine writes slowly: what is heard comes to its end all the same, and nothing is heard after it. */
-  const goesOn = async () => {
-    const slider = page.getByRole('slider', { name: 'Playback position' });
-    return Number(await slider.getAttribute('aria-valuenow')) < Number(await slider.getAttribute('max')) - END_MS;
-  };
-  while ((await goesOn()) && (made < SECOND || (made < MOST_SECOND && (await heardAtDowns()).filter((t) => t !== null).length < ENOUGH + 6))) {
+  while ((await goesOn(page)) && (made < SECOND || (made < MOST_SECOND && (await heardAtDowns()).filter((t) => t !== null).length < ENOUGH + 6))) {
     const { x, y } = place((words + 6 + made++) % 55);
     await writer.scribble(box.x + x, box.y + y);
     // The pace of the writer.

@@ -79,7 +79,7 @@ export const wholeSound =
         const share = taken();
         await closeAll();
         if (share < STARVED) throw e;
-        console.log(`  starved: others took ${percent(share)} of the machine's time during this test, which failed: ${(e as Error).message.split('\n')[0]}`);
+        console.log(`  starved: others took ${percent(share)} of the machine's time during this test, which failed: ${(e as Error).message.split('\n').slice(0, 4).join(' ')}`);
         if (n === TRIES || !(await calm())) test.skip(true, `Not told: the machine was starved ${n} times, last of ${percent(share)} of its time.`);
         spent += Date.now() - began;
       }

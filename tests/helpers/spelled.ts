@@ -57,6 +57,12 @@ export function tellings(sound: TimedPcm, from: number, speed: number): { at: nu
   return found;
 }
 
+/** Before the end of what is played nothing more is written, ms: the last word has to be heard. */
+const END_MS = 6000;
+
+/** A slow machine writes slowly: what is heard comes to its end all the same, and nothing is heard after it. */
+export const goesOn = (page: Page): Promise<boolean> => page.evaluate((ms) => [...document.querySelectorAll('audio')].some((a) => 1000 * (a.duration - a.currentTime) > ms), END_MS);
+
 /** Touches word `i` and gives the spelled time of the first sound that goes out, ms; null where the recording is torn right there. */
 export async function heardAtTouch(page: Page, pen: Pen, i: number, speed: number): Promise<number | null> {
   const box = (await page.getByTestId('page-1').boundingBox())!;
