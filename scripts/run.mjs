@@ -215,12 +215,12 @@ async function test(filters) {
     // The others are done in the time that recordings leave. The cores hardly rest so: on a virtual machine whose host is loaded one that rested is woken late, and a
     // microphone that is to be read every 10 ms loses sound by that.
     let over = Infinity;
-    let behind = 0;
+    let behind;
     const checked = whole ? [typesAndLint()] : [];
     const others = Promise.all([built, programs]).then(() => browserTests('others', 2, filters, (command, args, env) => patiently(command, args, env, (pid) => (behind = pid))));
     done.push(await sound());
     over = Date.now();
-    hurry(behind);
+    if (behind) hurry(behind);
     // They compute and wait for nothing: in the time in which the browser's tests wait.
     if (whole) checked.push(unitTests());
     done.push(...(await Promise.all(checked)), await others);

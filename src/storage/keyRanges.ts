@@ -45,13 +45,12 @@ export class KeyRanges {
     await Promise.all([...asked, tx.done]);
   }
 
-  /** Stores these while `owner`, or a record that begins with it where it ends in a slash, is there; in one step, so that nothing comes after the owner has gone. Gives whether it was there. */
-  async setWhile(owner: string, entries: Readonly<Record<string, string>>): Promise<boolean> {
+  /** Stores these while `owner`, or a record that begins with it where it ends in a slash, is there; in one step, so that nothing comes after the owner has gone. */
+  async setWhile(owner: string, entries: Readonly<Record<string, string>>): Promise<void> {
     const tx = (await this.open()).transaction(TABLE, 'readwrite');
     const there = (await tx.store.getKey(owner.endsWith('/') ? IDBKeyRange.bound(owner, owner + END) : owner)) !== undefined;
     const asked = there ? Object.entries(entries).map(([key, text]) => tx.store.put(text, key)) : [];
     await Promise.all([...asked, tx.done]);
-    return there;
   }
 
   /** What stands before the first slash after `under`, of all keys that begin with it: one step for each, however many keys there are. */

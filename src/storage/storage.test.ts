@@ -357,4 +357,12 @@ test('what was being made of a note or a take while they were deleted for good l
   await Promise.all([removeOwned('notes', new Set(['gone'])), removeOwned('sound', new Set(['gone-take']))]);
   await made();
   expect(await left()).toEqual(['gone-take-too/000000', 'note/gone-too']);
+  // Also what comes between the look for what there is and the deletion itself.
+  for (let steps = 0; steps < 40; steps++) {
+    await notesDb().setItem(keys.note('gone'), 'its record');
+    const going = removeOwned('notes', new Set(['gone']));
+    for (let i = 0; i < steps; i++) await new Promise(setImmediate);
+    await Promise.all([made(), going]);
+    expect([steps, await left()]).toEqual([steps, ['gone-take-too/000000', 'note/gone-too']]);
+  }
 });
