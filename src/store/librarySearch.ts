@@ -1,7 +1,6 @@
 /** Looks through the text of all notes: what was read of them is kept, and what was never read is read for it, the newest notes first. */
-import { boxesMeet, type Box } from '../core/ink/stroke';
 import type { Note } from '../core/note/edit';
-import { coveredBy, strokesOf, type Placed } from '../core/note/kinds/kinds';
+import { strokesOf, type Placed } from '../core/note/kinds/kinds';
 import { MODEL } from '../core/reading/model';
 import { folderByText, termsOf, wordsApart, type NoteTerms } from '../core/library/byText';
 import type { NoteSummary } from '../core/note/schema';
@@ -152,14 +151,14 @@ export interface LibraryHit {
   readonly score: number;
 }
 
-/** What lies at a place of a note that may be closed, for a picture of it, and the number of its page. @throws what storage throws */
-export const inkAt =
-  (id: string, changed: number, page: string, box: Box): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
+/** Some ink of a note that may be closed, for a picture of it, and the number of its page. @throws what storage throws */
+export const inkOf =
+  (id: string, changed: number, page: string, ids: ReadonlySet<string>): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
   async (_, getState) => {
     const open = getState().note;
     const known = inks.get(id);
     const { header, ink } = open.id === id && open.note ? open.note : await (known?.changed === changed ? known.note : opened(id, changed));
-    return { placed: (ink[page] ?? []).filter((it) => boxesMeet(coveredBy(it), box)), number: header.pages.findIndex((p) => p.id === page) + 1 };
+    return { placed: (ink[page] ?? []).filter((it) => ids.has(it.id)), number: header.pages.findIndex((p) => p.id === page) + 1 };
   };
 
 function opened(id: string, changed: number): Promise<Pick<Note, 'header' | 'ink'>> {

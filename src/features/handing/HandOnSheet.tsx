@@ -157,19 +157,21 @@ export function HandOnSheet({ ids, title, onClose }: { ids: readonly string[]; t
             <Text style={styles.grow}>{`${ids.length === 1 ? 'This note is' : 'Of these notes some are'} locked here. The file is not: whoever has it can read it.`}</Text>
           </View>
         )}
-        {state.is === 'making' && !badPages && (
-          <View role="status" style={styles.row}>
-            <ActivityIndicator />
-            <Text>Making it …</Text>
-          </View>
-        )}
-        {state.is === 'failed' && (
-          <Text role="alert" style={{ color: colors.error }}>
-            {state.why}
-          </Text>
-        )}
-        {state.is === 'later' && <Text>It is made when you save it. You can write on meanwhile, and stop it.</Text>}
-        {made && <MadePreview key={made.name + made.blob.size} made={made} kind={exporter.preview} />}
+        <View style={styles.comes}>
+          {state.is === 'making' && !badPages && (
+            <View role="status" style={styles.row}>
+              <ActivityIndicator />
+              <Text>Making it …</Text>
+            </View>
+          )}
+          {state.is === 'failed' && (
+            <Text role="alert" style={{ color: colors.error }}>
+              {state.why}
+            </Text>
+          )}
+          {state.is === 'later' && <Text>It is made when you save it. You can write on meanwhile, and stop it.</Text>}
+          {made && <MadePreview key={made.name + made.blob.size} made={made} kind={exporter.preview} />}
+        </View>
       </Dialog.Content>
       <Dialog.Actions>
         <Text testID="made-size" style={styles.grow} numberOfLines={2}>
@@ -203,5 +205,7 @@ const styles = StyleSheet.create({
   icon: { margin: 0, width: 44, height: 44 },
   formats: { flexDirection: 'row', flexWrap: 'wrap', gap: 6 },
   options: { gap: 4, alignItems: 'stretch' },
+  // As high as a preview with its pages to turn: the formats stay under the finger when it comes.
+  comes: { minHeight: 352, gap: 10 },
   row: { flexDirection: 'row', alignItems: 'center', gap: 12, minHeight: 44 },
 });

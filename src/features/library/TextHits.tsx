@@ -8,7 +8,7 @@ import { growBox, unionBox } from '../../core/ink/stroke';
 import { clockText } from '../../core/time/format';
 import { toTimeline } from '../../core/time/timeline';
 import { isBusy, stopJob } from '../../store/jobs';
-import { inkAt, loadTexts, searchTextsOf, type LibraryHit } from '../../store/librarySearch';
+import { inkOf, loadTexts, searchTextsOf, type LibraryHit } from '../../store/librarySearch';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { showWhenOpen } from '../../store/takingOver';
 import { hearIn } from '../../store/touching';
@@ -70,11 +70,12 @@ function TextHit({ hit: { note, page, found, around }, header, open }: { hit: Li
   const [ink, setInk] = useState<{ readonly placed: readonly Placed[]; readonly number: number } | null>(null);
   const box = useMemo(() => around.map((w) => w.box).reduce(unionBox), [around]);
   useEffect(() => {
+    const ids = new Set(around.flatMap((w) => w.ids));
     let still = true;
     // Without the picture the words are there.
-    dispatch(inkAt(note, header.changed, page, box)).then((it) => still && setInk(it), () => undefined);
+    dispatch(inkOf(note, header.changed, page, ids)).then((it) => still && setInk(it), () => undefined);
     return () => void (still = false);
-  }, [dispatch, note, header.changed, page, box]);
+  }, [dispatch, note, header.changed, page, around]);
   return (
     <Entry
       label={`${text}, in ${header.title || 'Note'}: open it there`}
@@ -93,7 +94,6 @@ function TextHit({ hit: { note, page, found, around }, header, open }: { hit: Li
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
           {header.title || 'Note'}
           {ink ? ` · page ${ink.number}` : ''}
-          {ms === null ? '' : ` · ${clockText(ms)}`}
         </Text>
       </View>
     </Entry>

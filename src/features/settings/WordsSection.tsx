@@ -59,7 +59,7 @@ export function WordsSection() {
       <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
         A text file with a word on each line: names, terms of a course, words of another language in Latin letters.
       </Text>
-      <Select row label="Country for numbers and dates" value={chosen ?? ''} options={[ofBrowser, ...known.map(({ code, name }) => ({ value: code, text: name }))]} onChange={(code) => dispatch(settingsSlice.actions.patched({ country: code || null }))} />
+      <Select row label="Numbers and dates as in" value={chosen ?? ''} options={[ofBrowser, ...known.map(({ code, name }) => ({ value: code, text: name }))]} onChange={(code) => dispatch(settingsSlice.actions.patched({ country: code || null }))} />
       <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
         Telephone numbers without a country code are called there; 3/4 is the third of April, and in the United States the fourth of March.
       </Text>

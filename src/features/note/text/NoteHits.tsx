@@ -237,7 +237,6 @@ function HitEntry({ hit: { page, number, found, around }, places }: { hit: NoteH
         <FoundWords around={around} found={found} />
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
           page {number}
-          {ms === null ? '' : ` · ${clockText(ms)}`}
         </Text>
       </View>
     </Entry>
