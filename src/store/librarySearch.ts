@@ -1,6 +1,7 @@
 /** Looks through the text of all notes: what was read of them is kept, and what was never read is read for it, the newest notes first. */
 import type { Note } from '../core/note/edit';
-import { strokesOf, type Placed } from '../core/note/kinds/kinds';
+import { boxesMeet, type Box } from '../core/ink/stroke';
+import { coveredBy, strokesOf, type Placed } from '../core/note/kinds/kinds';
 import { MODEL } from '../core/reading/model';
 import { folderByText, termsOf, wordsApart, type NoteTerms } from '../core/library/byText';
 import type { NoteSummary } from '../core/note/schema';
@@ -151,14 +152,20 @@ export interface LibraryHit {
   readonly score: number;
 }
 
-/** Some ink of a note that may be closed, for a picture of it, and the number of its page. @throws what storage throws */
-export const inkOf =
-  (id: string, changed: number, page: string, ids: ReadonlySet<string>): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
+/** What lies in a line of the page and not just reaches into it, by the heights of both. */
+function liesIn(it: Placed, line: Box): boolean {
+  const box = coveredBy(it);
+  return boxesMeet(box, line) && Math.min(box[3], line[3]) - Math.max(box[1], line[1]) >= (box[3] - box[1]) / 2;
+}
+
+/** What is in a line of a note that may be closed, for a picture of it, and the number of its page. `ids` are in it whatever their size. @throws what storage throws */
+export const inkOfLine =
+  (id: string, changed: number, page: string, line: Box, ids: ReadonlySet<string>): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
   async (_, getState) => {
     const open = getState().note;
     const known = inks.get(id);
     const { header, ink } = open.id === id && open.note ? open.note : await (known?.changed === changed ? known.note : opened(id, changed));
-    return { placed: (ink[page] ?? []).filter((it) => ids.has(it.id)), number: header.pages.findIndex((p) => p.id === page) + 1 };
+    return { placed: (ink[page] ?? []).filter((it) => ids.has(it.id) || liesIn(it, line)), number: header.pages.findIndex((p) => p.id === page) + 1 };
   };
 
 function opened(id: string, changed: number): Promise<Pick<Note, 'header' | 'ink'>> {

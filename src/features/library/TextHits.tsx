@@ -8,7 +8,7 @@ import { growBox, unionBox } from '../../core/ink/stroke';
 import { clockText } from '../../core/time/format';
 import { toTimeline } from '../../core/time/timeline';
 import { isBusy, stopJob } from '../../store/jobs';
-import { inkOf, loadTexts, searchTextsOf, type LibraryHit } from '../../store/librarySearch';
+import { inkOfLine, loadTexts, searchTextsOf, type LibraryHit } from '../../store/librarySearch';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { showWhenOpen } from '../../store/takingOver';
 import { hearIn } from '../../store/touching';
@@ -73,9 +73,9 @@ function TextHit({ hit: { note, page, found, around }, header, open }: { hit: Li
     const ids = new Set(around.flatMap((w) => w.ids));
     let still = true;
     // Without the picture the words are there.
-    dispatch(inkOf(note, header.changed, page, ids)).then((it) => still && setInk(it), () => undefined);
+    dispatch(inkOfLine(note, header.changed, page, box, ids)).then((it) => still && setInk(it), () => undefined);
     return () => void (still = false);
-  }, [dispatch, note, header.changed, page, around]);
+  }, [dispatch, note, header.changed, page, box, around]);
   return (
     <Entry
       label={`${text}, in ${header.title || 'Note'}: open it there`}
