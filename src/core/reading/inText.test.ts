@@ -38,8 +38,11 @@ describe('numbers and addresses', () => {
     // Numbers kept free for plays (Ofcom, “Telephone numbers for use in TV and radio drama programmes”).
     expect(find('office 020 7946 0123').map((f) => (f.is === 'phone' ? f.number : f.is))).toEqual(['+442079460123']);
   });
+  test('a day of the week by its short name, where it names one', () => {
+    for (const text of ['open day: Sun', 'Sat: two boats', 'on Wed all meet', 'Sun 14:00 jetty']) expect([text, find(text).map((f) => f.is)]).toEqual([text, ['date']]);
+  });
   test('heights, shares and channels are no numbers to call, and no dates', () => {
-    for (const text of ['range 3.6 m, 1/12 = 0.3 m', '2 1 3 3 2 1', 'draught 2.1 + 0.5 under keel', 'VHF 156.800', 'channel 16', 'the sun pulls too', 'march on', 'in 3 hours', 'two seconds later', '50 47.9 N 001 06.5 W']) expect([text, find(text)]).toEqual([text, []]);
+    for (const text of ['range 3.6 m, 1/12 = 0.3 m', '2 1 3 3 2 1', 'draught 2.1 + 0.5 under keel', 'VHF 156.800', 'channel 16', 'the sun pulls too', 'moon pulls, Sun helps', 'march on', 'in 3 hours', 'two seconds later', '50 47.9 N 001 06.5 W']) expect([text, find(text)]).toEqual([text, []]);
   });
 });
 

@@ -75,9 +75,10 @@ function closed(text: string): { text: string; at: readonly number[] } {
 
 const momentOf = (c: ParsedResult['start']): Moment => ({ year: c.get('year')!, month: c.get('month')!, day: c.get('day')!, minute: c.isCertain('hour') ? c.get('hour')! * 60 + (c.get('minute') ?? 0) : null });
 
-/** A day or a time that somebody meant: “1/12” is a share of a range as often as a day, “3.15” a height, “in 3 hours” counts from when it was said, and “sun” shines. */
-function isMeant({ text, start }: ParsedResult): boolean {
-  if (/second|minute|hour|\bnow\b/i.test(text) || /^(on )?(sun|sat|wed|mon)$/.test(text) || (start.isCertain('month') && !start.isCertain('day'))) return false;
+/** A day or a time that somebody meant: “1/12” is a share of a range as often as a day, “3.15” a height, “in 3 hours” counts from when it was said, and “sun” shines. `after`: what follows. */
+function isMeant({ text, start }: ParsedResult, after: string): boolean {
+  // By hand a capital S or W differs from a small one by its size alone, so it tells little: “Sun helps” shines too, “Sun: jetty” does not.
+  if (/second|minute|hour|\bnow\b/i.test(text) || /^(on )?(sun|sat|wed|mon)$/.test(text) || (/^(Sun|Sat|Wed)$/.test(text) && /^ \p{L}/u.test(after)) || (start.isCertain('month') && !start.isCertain('day'))) return false;
   if (/\p{L}{3}/u.test(text)) return true;
   return start.isCertain('year') ? /\d{4}/.test(text) : start.isCertain('hour') && /\d:\d\d|\d\s?[ap]m/i.test(text);
 }
@@ -112,7 +113,7 @@ export function findInText(runs: readonly TextRun[], { day, region }: Asked): In
     }
     for (const found of order.parse(text, new Date(day), { forwardDate: true })) {
       const to = found.index + found.text.length;
-      if (!free(found.index, to) || !isMeant(found)) continue;
+      if (!free(found.index, to) || !isMeant(found, text.slice(to))) continue;
       taken.push([found.index, to]);
       const own = (c: ParsedResult['start']) => (TIME_ONLY.test(found.text) ? onDay(momentOf(c), day) : momentOf(c));
       out.push({ ...place(found.index, to), is: 'date', from: own(found.start), to: found.end ? own(found.end) : null });

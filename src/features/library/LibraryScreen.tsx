@@ -195,7 +195,7 @@ export function LibraryScreen() {
         )}
         <View style={styles.row}>
           <Text variant="bodySmall" style={styles.grow} role="status">
-            {hits ? `${listed.length} found` : `${listed.length} ${listed.length === 1 ? 'note' : 'notes'}`}
+            {hits ? (listed.length ? `${listed.length} found` : `No title, folder, tag or mark matches “${query.trim()}”.`) : `${listed.length} ${listed.length === 1 ? 'note' : 'notes'}`}
           </Text>
           {where.kind === 'folder' && !hits && (
             <>
@@ -208,7 +208,7 @@ export function LibraryScreen() {
             </>
           )}
           {where.kind === 'folder' && !hits && <IconButton icon="bringIn" aria-label={at === null ? 'Bring in' : 'Bring in to this folder'} onPress={() => dispatch(askToBring({ into: null, at: null, folder: at }))} style={styles.icon} />}
-          {!wide && where.kind === 'folder' && (
+          {!wide && where.kind === 'folder' && !hits && (
             <IconButton icon="newFolder" aria-label="New folder" onPress={() => setAsked({ kind: 'new-folder', parent: at })} style={styles.icon} />
           )}
           {where.kind === 'bin' && listed.length > 0 && (
@@ -265,9 +265,9 @@ export function LibraryScreen() {
                 )}
               </View>
             )}
-            ListEmptyComponent={
+            ListEmptyComponent={hits ? null :
               <Text style={styles.empty}>
-                {hits ? `No title, folder, tag or mark matches “${query.trim()}”.` : where.kind === 'bin' ? 'The bin is empty.' : where.kind === 'archive' ? 'Nothing is archived. A finished term can be put away here and stays to be found.' : inner.length ? 'No notes lie directly in here.' : headers.length ? 'No notes here yet.' : 'No notes yet. Press Record on Today to make the first.'}
+                {where.kind === 'bin' ? 'The bin is empty.' : where.kind === 'archive' ? 'Nothing is archived. A finished term can be put away here and stays to be found.' : inner.length ? 'No notes lie directly in here.' : headers.length ? 'No notes here yet.' : 'No notes yet. Press Record on Today to make the first.'}
               </Text>
             }
           />

@@ -12,11 +12,13 @@ const LARGEST_SHOWN = 5;
 export function StorageSection() {
   const { colors } = useTheme();
   const dispatch = useAppDispatch();
-  const headers = useAppSelector((s) => s.library.headers);
+  const { headers, status } = useAppSelector((s) => s.library);
   const [figures, setFigures] = useState<StorageFigures | 'measuring' | null>('measuring');
   const [round, setRound] = useState(0);
   const quiet = { color: colors.onSurfaceVariant };
   useEffect(() => {
+    // Before the notes are known they would count as nothing.
+    if (status === 'loading') return;
     let gone = false;
     void dispatch(measureStorage()).then((f) => {
       if (!gone) setFigures(f);
@@ -24,7 +26,7 @@ export function StorageSection() {
     return () => {
       gone = true;
     };
-  }, [dispatch, headers, round]);
+  }, [dispatch, headers, status, round]);
   if (figures === 'measuring') return <Text role="status">Measuring …</Text>;
   if (!figures) {
     return (
