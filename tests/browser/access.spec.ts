@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
 import { button, PHONE, press, startBrowser, startServer, WIDE } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 
 const AXE = readFileSync(createRequire(__filename).resolve('axe-core/axe.min.js'), 'utf8');
 
@@ -29,6 +30,7 @@ async function findings(page: Page, rules?: readonly string[]): Promise<string[]
 for (const [name, viewport] of [['phone, light and dark', PHONE], ['wide', WIDE]] as const) {
   test(`the main views have no finding of axe (${name})`, async () => {
     const context = await startBrowser({ viewport });
+    await bringDemo(context, server);
     const page = context.pages()[0];
     const all: string[] = [];
     /** Labels that are on their way to their place are looked at when they are there. */

@@ -4,6 +4,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { button, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -25,6 +26,7 @@ async function restoreFile(page: Page, file: string): Promise<void> {
 test('a backup made here is restored in another browser, note for note; a damaged one is told and changes nothing', async () => {
   const server = await startServer(true);
   let context = await startBrowser();
+  await bringDemo(context, server);
   let page = context.pages()[0];
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);

@@ -2,6 +2,7 @@
 import { expect, test } from '@playwright/test';
 import { printed } from '../helpers/pdfs';
 import { blankNote, bringFile, button, Pen, PHONE, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { headersOnDisk, inkOnDisk } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -112,6 +113,7 @@ for (const viewport of [PHONE, WIDE]) {
 test('what is taken over from the source plays there, and leads back to where it was', async () => {
   const server = await startServer('loose');
   const context = await startBrowser({ viewport: WIDE });
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).first().waitFor();
@@ -206,6 +208,7 @@ test('what is taken over from the source plays there, and leads back to where it
 test('open notes stay in a row above the page, for who wants that', async () => {
   const server = await startServer('loose');
   const context = await startBrowser();
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).first().waitFor();

@@ -4,6 +4,7 @@ import { readdirSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { createClient, type FileStat } from 'webdav';
 import { button, DAV, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { inkOnDisk, records } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -28,6 +29,7 @@ const notes = async (page: Page) => Object.keys(await records(page, 'scrivo')).f
 test('only what changed is sent, every backup stays, and any of them comes back', async () => {
   const server = await startServer(true, 0, tempFolder());
   const context = await startBrowser();
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
@@ -78,6 +80,7 @@ test('only what changed is sent, every backup stays, and any of them comes back'
 test('a damaged or missing note on the server is named and the rest comes back; a server that is not there is told', async () => {
   const server = await startServer(true, 0, tempFolder());
   const context = await startBrowser();
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
@@ -110,6 +113,7 @@ test('a wrong password and an address without https are told for what they are, 
   const folder = tempFolder();
   const server = await startServer(true, 0, folder);
   const context = await startBrowser();
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
@@ -128,6 +132,7 @@ test('a wrong password and an address without https are told for what they are, 
 test('once a day a backup is made by itself', async () => {
   const server = await startServer(true, 0, tempFolder());
   const context = await startBrowser();
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.clock.install();
   await page.goto(server.url);

@@ -4,6 +4,7 @@ import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { pointsOf } from '../../src/core/ink/stroke';
 import { blankNote, button, Pen, recordNew, saved, spelledMicrophone, startBrowser, startServer, tempFolder, WIDE, type BrowserOptions, press } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { headersOnDisk, strokesOnDisk } from '../helpers/disk';
 import { place, write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -18,6 +19,7 @@ test.afterAll(async () => {
 
 async function open(options: BrowserOptions = {}) {
   const context = await startBrowser(options);
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);

@@ -7,6 +7,7 @@ import { pathToFileURL } from 'node:url';
 import { expect, test, type BrowserContext, type Download, type Page } from '@playwright/test';
 import { readBundle } from '../../src/core/formats/bundle';
 import { bringFile, button, Pen, press, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { spellTime, timeAtStart, wavOf } from '../helpers/dtmf';
 import { inkOnDisk, strokesOnDisk } from '../helpers/disk';
 import { tides } from '../helpers/tides';
@@ -25,6 +26,7 @@ test.afterAll(async () => {
 
 async function openTides(): Promise<{ context: BrowserContext; page: Page }> {
   const context = await startBrowser();
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { button, Pen, PHONE, ROOT, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { headersOnDisk, strokesOnDisk } from '../helpers/disk';
 
 let server: Awaited<ReturnType<typeof startServer>>;
@@ -21,6 +22,7 @@ const row = (name: string): string[] => {
 
 async function openTides(viewport: { width: number; height: number }) {
   const context = await startBrowser({ viewport });
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();

@@ -19,10 +19,10 @@ function kill(profile: string): void {
   execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
 }
 
-/** Words that are written in a take before the browser is killed, and of how many their moment must be known by then. */
-for (const [when, words, known] of [
-  ['early', 3, 0],
-  ['later', 17, 8],
+/** Words that are written in a take before the browser is killed, one every so many ms, and of how many their moment must be known by then. */
+for (const [when, words, every, known] of [
+  ['early', 9, 350, 0],
+  ['later', 17, 900, 8],
 ] as const) {
   test(`a browser killed ${when} in a take loses at most 5 s of sound and 1 s of ink, and what is left plays at its moments`, wholeSound(async () => {
     const profile = tempFolder();
@@ -34,12 +34,12 @@ for (const [when, words, known] of [
     await recordNew(page);
     let pen = await Pen.on(page);
     let written: number = words;
-    await write(page, pen, 0, words, 900);
+    await write(page, pen, 0, words, every);
     await new Promise((r) => setTimeout(r, 1300));
     let spoken = await spokenAtDowns(page, 0);
     // A starved machine tears the microphone's sound, and what was spoken at a tear cannot be told: then more words are needed.
     for (; told(spoken) < known && written < MOST_WORDS; written += 5) {
-      await write(page, pen, written, written + 5, 900);
+      await write(page, pen, written, written + 5, every);
       await new Promise((r) => setTimeout(r, 1300));
       spoken = await spokenAtDowns(page, 0);
     }
@@ -61,14 +61,14 @@ for (const [when, words, known] of [
     await choose(page, 'Lead-in', '0');
     // The very last words may lie in the sound that was lost, or too near its end to be spelled out.
     const first = spoken.find((t) => t !== null) ?? 0;
-    const kept = spoken.map((t) => (t !== null && t - first <= length - 4000 ? t : null));
+    const kept = spoken.map((t) => (t !== null && t - first <= length - 2500 ? t : null));
     const errors = await differences(page, pen, kept, 1);
     if (known) expect(errors.length).toBeGreaterThanOrEqual(known - 4);
-    if (errors.length) {
-      // The recorder and the ear of this test lose sound separately on a starved machine, so single words may be off; what a kill
-      // could do is shift what is left, and that shows in all of them.
+    // The recorder and the ear of this test lose sound separately on a starved machine, so single words may be off, and one or two tell
+    // nothing then; what a kill could do is shift what is left, and that shows in all of them.
+    if (errors.length > 2) {
       expect(report(`after the kill (${when})`, errors).median).toBeLessThanOrEqual(20);
-    }
+    } else console.log(`${when}: of ${errors.length} words nothing is told`);
     expect(await pageErrors(page)).toEqual([]);
     await context.close();
     await server.close();

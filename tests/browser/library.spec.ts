@@ -1,6 +1,7 @@
 /** The library in the real interface: folders, search, several notes at once, archive, bin, copies, and the folder a new note is offered. */
 import { expect, test, type Page } from '@playwright/test';
 import { blankNote, button, Pen, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { records } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -11,6 +12,7 @@ const opens = (page: Page) => page.getByRole('button', { name: /^Open / });
 async function library(viewport?: typeof WIDE) {
   const server = await startServer('loose');
   const context = await startBrowser(viewport ? { viewport } : {});
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await expect(opens(page)).toHaveCount(3);

@@ -2,6 +2,7 @@
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { blankNote, button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { overwrite, records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -29,6 +30,7 @@ const TIDES = 'Tides and the rule of twelfths';
 test('of a locked note nothing is readable in storage, lists or search; the passphrase brings it back, ink and sound', async () => {
   const server = await startServer('loose');
   const context = await startBrowser();
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
@@ -189,6 +191,7 @@ test('everything locked: only the passphrase is asked for, it locks by itself, a
 test('a backup holds locked notes sealed; another browser asks for their passphrase', async () => {
   const server = await startServer('loose');
   let context = await startBrowser();
+  await bringDemo(context, server);
   let page = context.pages()[0];
   await page.goto(server.url);
   await tab(page, 'Library');

@@ -1,6 +1,7 @@
 /** Pages and paper in the real interface. */
 import { expect, test, type Page } from '@playwright/test';
 import { blankNote, button, Pen, PHONE, saved, startBrowser, startServer, WIDE, press } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { headersOnDisk, inkOnDisk } from '../helpers/disk';
 import { write } from '../helpers/spelled';
 import { pageErrors } from '../helpers/tap';
@@ -203,6 +204,7 @@ test('page by page: pages are turned by swiping, by buttons and by what plays, a
 test('pages go to another note with their ink, stamps and sound', async () => {
   const server = await startServer(true);
   const context = await startBrowser({ viewport: WIDE });
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();

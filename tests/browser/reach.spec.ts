@@ -1,6 +1,7 @@
 /** Everything is reached: by keys alone, by what a symbol says of itself, by Back, by a long touch; and what is over the screen keeps the keys to itself. */
 import { expect, test, type Page } from '@playwright/test';
 import { blankNote, button, Pen, PHONE, press, recordNew, saved, startBrowser, startServer, WIDE, type BrowserOptions } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { headersOnDisk, records, strokesOnDisk } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -12,6 +13,7 @@ test.afterAll(() => server.close());
 
 async function start(options: BrowserOptions = {}, path = '') {
   const context = await startBrowser(options);
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).waitFor();

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { expect, test } from '@playwright/test';
 import { blankNote, button, Pen, PHONE, press, recordNew, saved, startBrowser, startServer, WIDE } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { inkOnDisk, records, strokesOnDisk } from '../helpers/disk';
 import { writeText } from '../helpers/hershey';
 import { pageErrors } from '../helpers/tap';
@@ -178,6 +179,7 @@ test('a line becomes text when one has gone on from it; taken back it stays ink'
 test('without the model everything else works, and one sentence says so', async () => {
   const server = await startServer(true);
   const context = await startBrowser({ viewport: PHONE, idle: true });
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await context.route('**/reading/reader.onnx', (route) => route.fulfill({ status: 200, body: 'damaged' }));
   await page.goto(server.url);

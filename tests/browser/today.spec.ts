@@ -3,6 +3,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { button, spelledMicrophone, startBrowser, startServer, tempFolder, press } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -36,6 +37,7 @@ test('Sound only records with one touch, goes on speaking, and keeps a memo that
 test('what waits to be finished stands on Today and leads to its note', async () => {
   const server = await startServer(true);
   const context = await startBrowser();
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();
@@ -104,6 +106,7 @@ test('text is as large as the browser is asked to show it, and the list keeps it
   mkdirSync(path.join(profile, 'Default'), { recursive: true });
   writeFileSync(path.join(profile, 'Default', 'Preferences'), JSON.stringify({ webkit: { webprefs: { default_font_size: 22 } } }));
   const context = await startBrowser({ profile, whole: true });
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
@@ -124,6 +127,7 @@ test('at twice the size of text every button of the main views stands within a p
   mkdirSync(path.join(profile, 'Default'), { recursive: true });
   writeFileSync(path.join(profile, 'Default', 'Preferences'), JSON.stringify({ webkit: { webprefs: { default_font_size: 32 } } }));
   const context = await startBrowser({ profile, whole: true });
+  await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).waitFor();

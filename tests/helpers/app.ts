@@ -38,7 +38,16 @@ function unheardDemo(): string {
   return folder;
 }
 
-export async function startServer(withDemo: boolean | 'loose' | 'unheard' = false, port = 0, dav?: string): Promise<{ url: string; port: number; close: () => Promise<void> }> {
+/** Which demo notes a server has: as they are, without folders, or as if nobody had looked at their sound. */
+export type DemoNotes = boolean | 'loose' | 'unheard';
+export interface TestServer {
+  readonly url: string;
+  readonly port: number;
+  readonly withDemo: DemoNotes;
+  readonly close: () => Promise<void>;
+}
+
+export async function startServer(withDemo: DemoNotes = false, port = 0, dav?: string): Promise<TestServer> {
   const app = makeApp({ dist: path.join(ROOT, 'dist'), demo: withDemo === 'loose' ? looseDemo() : withDemo === 'unheard' ? unheardDemo() : path.join(ROOT, 'demo/notes'), withDemo: withDemo !== false, ...(dav ? { dav: { folder: dav, ...DAV } } : {}) });
   const server = await new Promise<Server>((resolve, reject) => {
     const s = app.listen(port, '127.0.0.1', (e?: Error) => (e ? reject(e) : resolve(s)));
@@ -50,7 +59,7 @@ export async function startServer(withDemo: boolean | 'loose' | 'unheard' = fals
       server.closeAllConnections();
     });
   closedLater('a server', close);
-  return { url: `http://127.0.0.1:${chosen}`, port: chosen, close };
+  return { url: `http://127.0.0.1:${chosen}`, port: chosen, withDemo, close };
 }
 
 export interface BrowserOptions {

@@ -1,6 +1,7 @@
 /** The demo note on the tides, opened in the real interface. */
 import type { BrowserContext, Page } from '@playwright/test';
 import { inMore, startBrowser, startServer, type PHONE } from './app';
+import { bringDemo } from './demoNotes';
 import { headersOnDisk } from './disk';
 
 export const tides = async (page: Page) => (await headersOnDisk(page)).find((h) => h.title.startsWith('Tides'))!;
@@ -9,6 +10,7 @@ export const tides = async (page: Page) => (await headersOnDisk(page)).find((h) 
 export async function openTides(viewport: typeof PHONE, demo: true | 'unheard' = true, more: { readonly idle?: boolean } = {}): Promise<{ page: Page; end: () => Promise<void>; context: BrowserContext; url: string }> {
   const server = await startServer(demo);
   const context = await startBrowser({ viewport, ...more });
+  if (demo === true) await bringDemo(context, server);
   const page = context.pages()[0];
   await page.goto(server.url);
   await page.getByRole('button', { name: /^Open Tides/ }).click();
