@@ -2,6 +2,7 @@
 import type { Heard } from '../core/audio/heard';
 import type { Take } from '../core/note/schema';
 import { hear, hearingObstacle } from '../platform/hearing';
+import { whenIdle } from '../platform/idle';
 import { readTakeHeard, writeTakeHeard } from '../storage/heardFile';
 import { readPieces } from '../storage/soundFile';
 import { isStopped, runJob, stopJob } from './jobs';
@@ -70,21 +71,28 @@ export function findSpeech(store: Store): () => void {
   let ended = false;
 
   let running: string | null = null;
+  let callOff = (): void => undefined;
   const stop = () => void store.dispatch(stopJob({ kind: 'hearing' }));
-  const step = async (): Promise<void> => {
+  const step = async (rested = false): Promise<void> => {
     if (running || ended) return;
     const next = missing(store.getState());
     if (!next) return;
     const { take, known } = next;
-    running = take.id;
     const model = Boolean(known && known.ms >= take.ms - 1);
+    // Levels are what the timeline shows. Listening more closely loads a runtime of megabytes, and begins when the page rests.
+    if (model && !rested) {
+      callOff();
+      callOff = whenIdle(() => void step(true));
+      return;
+    }
+    running = take.id;
     try {
       const kept = known ? null : await readTakeHeard(take.id);
       if (kept && kept.ms >= take.ms - 1) store.dispatch(found({ take: take.id, heard: kept }));
       else await store.dispatch(looking(take, model));
     } finally {
       running = null;
-      if (!ended) void Promise.resolve().then(step);
+      if (!ended) void Promise.resolve().then(() => step());
     }
   };
 
@@ -97,12 +105,14 @@ export function findSpeech(store: Store): () => void {
     if (Array.isArray(seen) && now.every((v, i) => v === (seen as unknown[])[i])) return;
     seen = now;
     if (timer) clearTimeout(timer);
+    callOff();
     timer = setTimeout(() => void step(), WAIT_MS);
   });
   return () => {
     ended = true;
     stop();
     if (timer) clearTimeout(timer);
+    callOff();
     off();
   };
 }

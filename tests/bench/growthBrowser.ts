@@ -106,7 +106,7 @@ export async function growth(page: Page, url: string): Promise<void> {
 
 /** Opens, plays, looks through and backs up a note with one take; the memory that each takes at most, MB over that of the empty page. */
 async function oneTake(url: string, hours: number, sound: readonly Packet[]): Promise<Record<'opened' | 'played' | 'looked' | 'backed', number> & { bytes: number }> {
-  const context = await startBrowser();
+  const context = await startBrowser({ idle: true });
   const page = context.pages()[0];
   await firstTake(page, url);
   await layDown(page, 'long', hours * 3_600_000, 500, sound);

@@ -218,7 +218,7 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
 
 /** What sound takes, and what finding its levels and pauses costs. */
 async function stored({ url, wav, sound }: Setting): Promise<void> {
-  const context = await startBrowser({ microphone: wav });
+  const context = await startBrowser({ microphone: wav, idle: true });
   const page = context.pages()[0];
   await page.goto(url);
   await recordNew(page);

@@ -44,7 +44,7 @@ test('a stroke grows while it is heard; the page follows the writing, stays wher
 }));
 
 test('pauses are found once and kept; skipping them jumps over, and says what it saves', wholeSound(async () => {
-  const { page, end } = await openTides(WIDE, 'unheard');
+  const { page, end } = await openTides(WIDE, 'unheard', { idle: true });
   await looked(page);
   // By the speech model in the end.
   const { timeline } = await tides(page);

@@ -90,7 +90,7 @@ export interface BrowserOptions {
   readonly asks?: boolean;
   /** With what draws its windows, also where a test needs none of that. */
   readonly whole?: boolean;
-  /** The page finds time for what can wait, so that handwriting is read. */
+  /** The page finds time for what can wait, so that handwriting is read and speech is listened to closely. */
   readonly idle?: boolean;
 }
 
@@ -180,7 +180,7 @@ export async function startBrowser(options: BrowserOptions = {}): Promise<Browse
 async function prepared(context: BrowserContext, { idle }: BrowserOptions): Promise<BrowserContext> {
   // Scripts run by tsx carry a helper of its compiler along, which the page does not have.
   await context.addInitScript('globalThis.__name ??= (f) => f');
-  // Most tests are done before a reader is loaded, and would only wait for it.
+  // Most tests are done before a model is loaded that reads or hears, and would only wait for it.
   if (!idle) await context.addInitScript('{ const real = globalThis.requestIdleCallback; globalThis.requestIdleCallback = (work, how) => (how?.timeout ? real(work, how) : 0); }');
   await context.addInitScript(installTap);
   const troubles = gatherTroubles(context);
