@@ -66,7 +66,7 @@ test('folders in folders; several notes moved at once, and back by one touch; ta
   const search = page.getByLabel('Search library');
   for (const [query, n] of [['currents', 2], ['navigation twelfths', 1], ['BUDGET', 1], ['nothing like it', 0]] as const) {
     await search.fill(query);
-    await expect(page.getByText(`${n} found`)).toBeVisible();
+    await expect(page.getByText(n ? `${n} found` : `No title, folder, tag or mark matches “${query}”.`)).toBeVisible();
     await expect(opens(page)).toHaveCount(n);
   }
   await search.fill('');
