@@ -216,14 +216,13 @@ async function test(filters) {
     // microphone that is to be read every 10 ms loses sound by that.
     let over = Infinity;
     let behind;
-    const checked = whole ? [typesAndLint()] : [];
     const others = Promise.all([built, programs]).then(() => browserTests('others', 2, filters, (command, args, env) => patiently(command, args, env, (pid) => (behind = pid))));
     done.push(await sound());
     over = Date.now();
     if (behind) hurry(behind);
-    // They compute and wait for nothing: in the time in which the browser's tests wait.
-    if (whole) checked.push(unitTests());
-    done.push(...(await Promise.all(checked)), await others);
+    // They compute and wait for nothing: in the time in which the browser's tests wait, which is half of theirs once they are alone.
+    const checked = whole ? [await unitTests(), await typesAndLint()] : [];
+    done.push(...checked, await others);
     // What failed so far behind all others tells nothing; it is run again, where it counts.
     const { report } = await others;
     const late = report ? specsOf(report).filter((s) => !s.ok && s.tests.some((t) => t.results.some((r) => Date.parse(r.startTime) < over))) : [];
