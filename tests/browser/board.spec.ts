@@ -97,6 +97,9 @@ test('a board grows under the pen to every side and stays where it is in sight; 
   expect(two.box[0]).toBeLessThan(one.box[0] - 100);
   expect(two.box[1]).toBeLessThan(one.box[1] - 100);
   expect(two.box[0] > far.l && two.box[1] > far.t).toBe(true);
+  // What is only moved over is shown and is no part of the board.
+  for (let i = 0; i < 2; i++) await move(180, 120);
+  expect(await board()).toEqual(far);
   // The map shows both, and a touch on it goes back to the first.
   const map = page.getByRole('application', { name: /^Map of the board, / });
   await expect(map).toBeVisible();

@@ -46,7 +46,7 @@ test('random changes on two devices, exchanged in parts, in any order and repeat
     fc.property(fc.array(step, { minLength: 1, maxLength: 25 }), fc.array(fc.tuple(fc.nat(1), fc.nat(7), fc.nat(7)), { maxLength: 12 }), (steps, exchanges) => {
       const notes = [start, start];
       const names = ['a-device', 'b-device'];
-      const made = new Map<string, { what: string; seenOver: boolean }>();
+      const made = new Map<string, { row: string; what: string; seenOver: boolean }>();
       let k = 0;
       for (const { on, now, what } of steps) {
         const edit = what(notes[on]);
@@ -55,8 +55,10 @@ test('random changes on two devices, exchanged in parts, in any order and repeat
         for (const r of edit.rows ?? []) {
           const now2 = notes[on].rows[r.table].get(r.id)!;
           const was = before.rows[r.table]?.get(r.id);
-          if (was?.s && made.has(JSON.stringify(was.s.slice(1)))) made.get(JSON.stringify(was.s.slice(1)))!.seenOver = true;
-          if (r.v) made.set(JSON.stringify(now2.s!.slice(1)), { what: JSON.stringify(r.v), seenOver: false });
+          const row = `${r.table}/${r.id}`;
+          // Where both had written the same there is one to see, and whoever writes over it has seen both.
+          for (const m of made.values()) if (m.row === row && m.what === JSON.stringify(was?.v)) m.seenOver = true;
+          if (r.v) made.set(JSON.stringify(now2.s!.slice(1)), { row, what: JSON.stringify(r.v), seenOver: false });
         }
         // Now and then some of what one has goes to the other: every so-and-so-many rows and things of it.
         const exchange = exchanges[k++];

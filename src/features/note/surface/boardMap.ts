@@ -16,6 +16,8 @@ const REST_MS = 300;
 const LEAST_PX = 1.2;
 /** What is larger than this in both directions is drawn as a frame: filled it would hide what lies in it, px. */
 const LARGE_PX = 10;
+/** With more than this share of it in sight, across and down, the whole board is. */
+const SEEN = 0.8;
 /** An arrow key moves the view by this share of it. */
 const KEY = 0.25;
 
@@ -24,6 +26,8 @@ export interface BoardMapHost {
   go(x: number, y: number): void;
   /** What of the board is in sight, mm. */
   sight(): Box;
+  /** The board as it was written, without the air around it and what was only moved over, mm. */
+  whole(): Box;
 }
 
 export class BoardMap {
@@ -96,8 +100,8 @@ export class BoardMap {
     this.view = view;
     const [l, t, r, b] = view ? this.host.sight() : [0, 0, 0, 0];
     const [pl, pt, pr, pb] = view ? extentOf(view.page) : [0, 0, 0, 0];
-    // Air around it does not count.
-    const isWhole = r - l > 0.8 * (pr - pl) && b - t > 0.8 * (pb - pt);
+    const [wl, wt, wr, wb] = view ? this.host.whole() : [0, 0, 0, 0];
+    const isWhole = Math.min(r, wr) - Math.max(l, wl) > SEEN * (wr - wl) && Math.min(b, wb) - Math.max(t, wt) > SEEN * (wb - wt);
     this.el.hidden = !view || isWhole;
     if (!view || isWhole || this.folded) return;
     this.part = [pl, pt, pr, pb];

@@ -202,12 +202,16 @@ export class Layout {
     this.scroller.scrollTop = view.y + this.scale * y - this.height / 2;
   }
 
+  /** The board that is open as it was written, mm, without the air it is shown with; nothing where none is. */
+  get whole(): Box {
+    return this.board ? extentOf(this.state!.note.header.pages[this.turner.index]) : [0, 0, 0, 0];
+  }
+
   /** Brings the middle of a whole board into the middle of the view. */
   toMiddle(): void {
-    const given = this.board && this.state!.note.header.pages[this.turner.index];
-    if (!given) return;
-    const [l, t, r, b] = extentOf(given);
-    this.toPlace(this.board!, (l + r) / 2, (t + b) / 2);
+    if (!this.board) return;
+    const [l, t, r, b] = this.whole;
+    this.toPlace(this.board, (l + r) / 2, (t + b) / 2);
   }
 
   /** Puts a page in reach where it belongs; those far away are not part of the layout at all. */

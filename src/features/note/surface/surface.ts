@@ -156,11 +156,12 @@ export class Surface {
     this.layout = new Layout(pagesEl, this.scroller, this.turner, this.shared, () => this.laid());
     this.map = new BoardMap(this.root, {
       go: (x, y) => {
-        this.zoom.settle();
+        this.still();
         this.replay.letGo();
         if (this.layout.board) this.layout.toPlace(this.layout.board, x, y);
       },
       sight: () => (this.layout.board ? this.layout.sightOf(this.layout.board) : [0, 0, 0, 0]),
+      whole: () => this.layout.whole,
     });
     this.handRest = new HandRest(this.root, () => this.layout.height, (px) => events.setHandRest(px));
     this.frames = new Frames(this.layout, this.scroller, {
@@ -209,8 +210,7 @@ export class Surface {
       tap: (at, finger) => this.tap(at, finger),
       pan: (dx, dy) => this.pan(dx, dy),
       pressed: (at) => {
-        this.zoom.settle();
-        this.frames.flingOn(0, 0);
+        this.still();
         this.turner.begin();
         const aim = this.state?.mode === 'listen' && !this.state.second ? this.meant(at) : null;
         if (aim) events.aimed(aim);
@@ -741,6 +741,7 @@ export class Surface {
   }
 
   zoomTo(zoom: number | null): void {
+    this.still();
     this.zoom.to(zoom);
   }
 
@@ -766,15 +767,21 @@ export class Surface {
   /** Another page is open: it comes in from its side, where motion is welcome. */
   private turned(by: 1 | -1, pagesEl: HTMLElement): void {
     this.replay.letGo();
-    this.zoom.settle();
+    this.still();
     this.layout.turnTo(this.turner.index);
     if (!this.layout.board) this.scroller.scrollTop = 0;
     this.request();
     if (!matchMedia('(prefers-reduced-motion: reduce)').matches) pagesEl.animate([{ transform: `translateX(${by * 60}px)`, opacity: 0.3 }, { transform: 'none', opacity: 1 }], { duration: 160, easing: 'ease-out' });
   }
 
-  goToPage(index: number): void {
+  /** Neither fingers nor what they left behind go on moving or scaling the pages: they are brought somewhere else. */
+  private still(): void {
     this.zoom.settle();
+    this.frames.flingOn(0, 0);
+  }
+
+  goToPage(index: number): void {
+    this.still();
     if (this.layout.openPage(index)) this.request();
     const view = this.layout.pages[index];
     this.replay.letGo();
@@ -905,8 +912,7 @@ export class Surface {
   // The pen
 
   private begin(at: Contact, erase: boolean): void {
-    this.zoom.settle();
-    this.frames.flingOn(0, 0);
+    this.still();
     const { layout, state } = this;
     const hit = layout.pageAt(at, false);
     if (!hit || !state || layout.inMargin(at.x) || state.tool === 'pan') return;
@@ -976,7 +982,7 @@ export class Surface {
   }
 
   private reveal(view: PageView, box: Box, gently = false): void {
-    this.zoom.settle();
+    this.still();
     this.layout.reveal(view, box, gently);
     this.request();
   }
