@@ -1,10 +1,12 @@
 /** Takes the pictures of docs/screenshots from the demo notes: `npm run screenshots`. */
 import { mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
-import type { Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { button, inMore, Pen, PHONE, press, ROOT, startBrowser, startServer, tempFolder, WIDE } from '../tests/helpers/app';
+import { records } from '../tests/helpers/disk';
 import { along, around } from '../tests/helpers/hands';
 import { printed } from '../tests/helpers/pdfs';
+import { tides } from '../tests/helpers/tides';
 
 const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
@@ -30,6 +32,7 @@ async function beside(page: Page, url: string, settled: (p: Page) => Promise<unk
   await button(page, 'Put beside: Tides hand-out').click();
   await page.getByRole('region', { name: 'Source' }).locator('[data-testid="page-1"] canvas').first().waitFor();
   await page.locator('.surface[data-due="0"][data-drawn="true"]').nth(1).waitFor();
+  await page.getByText(/^Auto \d/).first().waitFor({ state: 'attached', timeout: 60_000 });
   await settled(page);
   await shot('beside');
 }
@@ -181,6 +184,13 @@ async function text(page: Page, url: string, settled: (p: Page) => Promise<unkno
   await page.waitForFunction(() => !document.querySelector('.read-wait'), null, { timeout: 120_000 });
   await page.locator('button[data-word]', { hasText: 'range' }).first().click();
   await button(page, 'Pause').click();
+  const { takes } = await tides(page);
+  const listened = async () => {
+    const sound = await records(page, 'scrivo-sound');
+    return takes.every((t) => (sound[`heard/${t.id}`] ?? '').includes('"by":"model"'));
+  };
+  await expect.poll(listened, { timeout: 60_000 }).toBe(true);
+  await page.getByRole('status', { name: 'Work under way' }).waitFor({ state: 'detached' });
   await settled(page);
   await shot('text');
   await button(page, 'Close Text').click();
