@@ -184,6 +184,8 @@ async function text(page: Page, url: string, settled: (p: Page) => Promise<unkno
   await page.waitForFunction(() => !document.querySelector('.read-wait'), null, { timeout: 120_000 });
   await page.locator('button[data-word]', { hasText: 'range' }).first().click();
   await button(page, 'Pause').click();
+  // A pointer that rests on a button is told its name.
+  await page.mouse.move(1240, 342);
   const { takes } = await tides(page);
   const listened = async () => {
     const sound = await records(page, 'scrivo-sound');

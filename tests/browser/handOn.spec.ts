@@ -6,6 +6,7 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { expect, test, type BrowserContext, type Download, type Page } from '@playwright/test';
 import { readBundle } from '../../src/core/formats/bundle';
+import { unpackPoints } from '../../src/core/ink/points';
 import { bringFile, button, Pen, press, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { bringDemo } from '../helpers/demoNotes';
 import { spellTime, timeAtStart, wavOf } from '../helpers/dtmf';
@@ -364,11 +365,13 @@ test('a film shows each word when it was written, with the sound of that moment,
     }
     // A word's first ink is seen at its moment, to two frames of the film (15 a second), and nothing of it before.
     const [k, left] = view === 'page' ? [720 / 297, (1280 - (720 * 210) / 297) / 2] : [1280 / 210, 0];
-    for (const { stamp, box } of strokes) {
+    for (const { stamp, box, pts } of strokes) {
       const [l, t, r, b] = [left + k * box[0] - 4, k * box[1] - 4, left + k * box[2] + 4, k * box[3] + 4].map(Math.round);
       const dark = darkIn(file, [l, t, r - l, b - t]);
       const first = dark.findIndex((n) => n > 0);
-      expect([as, view, Math.abs((first * 1000) / 30 - stamp!.at / speed) < 140, dark.at(-1)! > 25]).toEqual([as, view, true, true]);
+      const seen = (first * 1000) / 30;
+      // A machine that others load may hold the pen at its first point: a line begins with the second.
+      expect([as, view, seen > stamp!.at / speed - 140, seen < (stamp!.at + unpackPoints(pts).t[1]) / speed + 140, dark.at(-1)! > 25]).toEqual([as, view, true, true, true]);
     }
   }
   await context.close();
