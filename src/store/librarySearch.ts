@@ -158,14 +158,14 @@ function liesIn(it: Placed, line: Box): boolean {
   return boxesMeet(box, line) && Math.min(box[3], line[3]) - Math.max(box[1], line[1]) >= (box[3] - box[1]) / 2;
 }
 
-/** What is in a line of a note that may be closed, for a picture of it, and the number of its page. `ids` are in it whatever their size. @throws what storage throws */
+/** What is in a line of a note that may be closed, for a picture of it, and the number of its page. @throws what storage throws */
 export const inkOfLine =
-  (id: string, changed: number, page: string, line: Box, ids: ReadonlySet<string>): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
+  (id: string, changed: number, page: string, line: Box): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
   async (_, getState) => {
     const open = getState().note;
     const known = inks.get(id);
     const { header, ink } = open.id === id && open.note ? open.note : await (known?.changed === changed ? known.note : opened(id, changed));
-    return { placed: (ink[page] ?? []).filter((it) => ids.has(it.id) || liesIn(it, line)), number: header.pages.findIndex((p) => p.id === page) + 1 };
+    return { placed: (ink[page] ?? []).filter((it) => liesIn(it, line)), number: header.pages.findIndex((p) => p.id === page) + 1 };
   };
 
 function opened(id: string, changed: number): Promise<Pick<Note, 'header' | 'ink'>> {

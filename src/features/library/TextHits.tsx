@@ -70,12 +70,11 @@ function TextHit({ hit: { note, page, found, around }, header, open }: { hit: Li
   const [ink, setInk] = useState<{ readonly placed: readonly Placed[]; readonly number: number } | null>(null);
   const box = useMemo(() => around.map((w) => w.box).reduce(unionBox), [around]);
   useEffect(() => {
-    const ids = new Set(around.flatMap((w) => w.ids));
     let still = true;
     // Without the picture the words are there.
-    dispatch(inkOfLine(note, header.changed, page, box, ids)).then((it) => still && setInk(it), () => undefined);
+    dispatch(inkOfLine(note, header.changed, page, box)).then((it) => still && setInk(it), () => undefined);
     return () => void (still = false);
-  }, [dispatch, note, header.changed, page, box, around]);
+  }, [dispatch, note, header.changed, page, box]);
   return (
     <Entry
       label={`${text}, in ${header.title || 'Note'}: open it there`}
