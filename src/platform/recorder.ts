@@ -15,12 +15,14 @@ const TIMESLICE_MS = 1000;
 const LEVEL_EVERY_MS = 100;
 /** The recorder runs on so long after Pause or Stop: 70 ms are on their way (core/time/clock.ts), and a packet has up to 60. */
 const TAIL_MS = 135;
-/** Without a packet for this long while recording, something is wrong. */
-const STALL_MS = 6000;
+/** Without a packet for this long while recording, the microphone has died without a word, or the machine does not keep up. */
+const STALL_MS = 3000;
 
 export interface RecorderEvents {
   packets(packets: readonly Packet[]): void;
   level(level: Level, state: MicrophoneState): void;
+  /** It records at this moment; told several times a second. */
+  runs(): void;
   /** The microphone is gone or the recorder failed; what came before it has been given out. */
   broken(sentence: string): void;
 }
@@ -46,7 +48,6 @@ export class Recorder {
   private context: AudioContext | null = null;
   private meter: ReturnType<typeof setInterval> | null = null;
   private lastPacket = 0;
-  private stalled = false;
 
   constructor(
     private readonly events: RecorderEvents,
@@ -94,7 +95,6 @@ export class Recorder {
     this.media = media;
     this.part = part;
     this.lastPacket = performance.now();
-    this.stalled = false;
     const before = performance.now();
     media.start(TIMESLICE_MS);
     this.clock.begin(before);
@@ -182,9 +182,9 @@ export class Recorder {
     this.meter = setInterval(() => {
       if (!this.media) return;
       const now = performance.now();
-      if (!this.stalled && now - this.lastPacket > STALL_MS) {
-        this.stalled = true;
-        this.events.level({ peak: 0, rms: -Infinity }, 'silent');
+      this.events.runs();
+      if (now - this.lastPacket > STALL_MS) {
+        this.events.level({ peak: 0, rms: -Infinity }, 'none');
         return;
       }
       if (context.state !== 'running') {

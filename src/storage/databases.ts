@@ -95,6 +95,7 @@ export const keys = {
   piece: (take: string, piece: number) => `${take}/${String(piece).padStart(6, '0')}`,
   piecePrefix: (take: string) => `${take}/`,
   heard: (take: string) => `heard/${take}`,
+  beat: (take: string) => `beat/${take}`,
   content: (hash: string, part: number) => `content/${hash}/${part}`,
   contentPrefix: (hash: string) => `content/${hash}/`,
 };

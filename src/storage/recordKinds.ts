@@ -57,6 +57,8 @@ export const KINDS = {
   vault: { store: 'notes', owner: 'device', sealed: 'never', what: 'the lock' },
   'vault-copy': { store: 'notes', owner: 'device', sealed: 'never', what: 'the lock' },
   heard: { store: 'sound', owner: 'take', madeOf: ['piece'], what: 'what is known of the sound of a take' },
+  /** When a take that is being recorded was last known to run. */
+  beat: { store: 'sound', owner: 'take', madeOf: ['piece'], what: 'when a recording last ran' },
   /** Pictures and files, by their hash. */
   content: { store: 'sound', owner: 'content', what: 'a picture or file' },
   /** Sound: its key begins with the take itself. So do those of kinds of sound that later versions add. */
@@ -133,7 +135,7 @@ export function stretchesOf(store: Store, owned: readonly string[]): { starting:
 export function prefixesOwnedBy(store: Store, owners: ReadonlySet<string>, heads: { readonly open: readonly string[]; readonly aside: readonly string[] }): string[] {
   const ids = [...owners];
   if (store === 'notes') return ids.flatMap((id) => [...heads.open.map((kind) => `${kind}/${id}`), ...heads.aside.map((kind) => asideKey(`${kind}/${id}`))]);
-  const open = ids.flatMap((id) => [`${id}/`, `heard/${id}`, `content/${id}/`]);
+  const open = ids.flatMap((id) => [`${id}/`, `heard/${id}`, `beat/${id}`, `content/${id}/`]);
   return heads.aside.length ? [...open, ...open.map(asideKey)] : open;
 }
 

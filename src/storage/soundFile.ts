@@ -1,17 +1,22 @@
 /** The sound of one take on disk, written while it is recorded. */
 import { packetsEnd, pieceOf, readPiece, writePiece } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
+import type { Remains } from '../core/note/takes';
 import { RecordError } from '../core/record';
 import { keys, keysStarting, readMany, removeOwned, soundDb } from './databases';
 import { RetryingWriter, type SaveState } from './retryingWriter';
 
 /** A growing piece is written again this often, ms: more would be lost in a crash, less would wear the disk. */
 const WRITE_EVERY_MS = 1000;
+/** While a take runs it is written down this often that it does, ms: after a crash it can be said how much of its sound was lost. */
+const BEAT_EVERY_MS = 1000;
 
 export class SoundFile {
   private pieces = new Map<number, Packet[]>();
   private dirty = new Set<number>();
   private lastWrite = -Infinity;
+  private lastBeat = -Infinity;
+  private beating: Promise<unknown> = Promise.resolve();
   private readonly writer = new RetryingWriter(WRITE_EVERY_MS, () => this.write(), () => this.dirty.size > 0);
 
   constructor(readonly take: string) {}
@@ -30,6 +35,20 @@ export class SoundFile {
       this.dirty.add(piece);
     }
     if (this.dirty.size) this.writer.schedule(Math.max(0, WRITE_EVERY_MS - 100 - (Date.now() - this.lastWrite)));
+  }
+
+  /** The take runs at this moment, by the wall clock, ms. Called as often as one likes. */
+  beat(now: number): void {
+    if (now - this.lastBeat < BEAT_EVERY_MS && now >= this.lastBeat) return;
+    this.lastBeat = now;
+    // It is no more than a hint: when the disk is full or locked the sound itself says so.
+    this.beating = this.beating.then(() => soundDb().setItem(keys.beat(this.take), String(now))).catch(() => undefined);
+  }
+
+  /** The take has ended as it should. */
+  async ended(): Promise<void> {
+    await this.beating;
+    await soundDb().removeMany([keys.beat(this.take)]).catch(() => undefined);
   }
 
   /** @throws what storage throws; the pieces are kept and tried again. */
@@ -97,12 +116,18 @@ export async function storedPieces(take: string): Promise<number[]> {
 }
 
 /** Length in ms of what is on disk of a take. */
-export async function storedLength(take: string): Promise<number> {
+async function storedLength(take: string): Promise<number> {
   for (const piece of (await storedPieces(take)).reverse()) {
     const [packets] = await readPieces(take, [piece]);
     if (packets.length) return packetsEnd(packets);
   }
   return 0;
+}
+
+/** What is on disk of a take that was running when the program ended. */
+export async function remainsOf(take: string): Promise<Remains> {
+  const beat = Number((await soundDb().getItem(keys.beat(take))) ?? NaN);
+  return { ms: await storedLength(take), until: Number.isFinite(beat) ? beat : null };
 }
 
 export const removeSound = (takes: readonly string[]): Promise<void> => removeOwned('sound', new Set(takes));

@@ -21,7 +21,7 @@ import { writeNoteReview } from './reviewFile';
 import { writeSeen } from './seenFile';
 import { markRead, readNoteText, writeTextOf } from './textFile';
 import { RetryingWriter, type SaveState } from './retryingWriter';
-import { bringSound, readPieces, SoundFile, storedLength, storedPieces } from './soundFile';
+import { bringSound, readPieces, SoundFile, remainsOf, storedPieces } from './soundFile';
 import { readTemplates, removeTemplate, storeTemplate } from './templateFile';
 
 const stroke = (n: number): Stroke => {
@@ -113,14 +113,14 @@ test('sound lies in pieces of five seconds and comes back in order; a damaged pi
   }
   expect(await storedPieces('t')).toEqual([0, 1, 2]);
   expect((await readPieces('t', [0, 1, 2])).flat()).toEqual(all);
-  expect(await storedLength('t')).toBe(packetsEnd(all));
+  expect((await remainsOf('t')).ms).toBe(packetsEnd(all));
   await soundDb().setItem(keys.piece('t', 1), 'rubbish');
   const damaged: number[] = [];
   expect((await readPieces('t', [1, 2, 9], (p) => damaged.push(p))).map((p) => p.length > 0)).toEqual([false, true, false]);
   expect(damaged).toEqual([1]);
   // With the last piece gone the length is what is left.
   await soundDb().removeMany([keys.piece('t', 2)]);
-  expect(await storedLength('t')).toBe(packetsEnd(all.filter((p) => p.t < 5000)));
+  expect((await remainsOf('t')).ms).toBe(packetsEnd(all.filter((p) => p.t < 5000)));
 });
 
 test('a take left running is closed with the length that is on disk, at the end of the timeline and nowhere else', async () => {
@@ -131,10 +131,10 @@ test('a take left running is closed with the length that is on disk, at the end 
   sound.add(packets(0, 100));
   await sound.flush();
   const note = noteOf(running);
-  const fixed = applyEdit(note, (await finishedTakes(note, storedLength))!, BY).note;
+  const fixed = applyEdit(note, (await finishedTakes(note, remainsOf))!, BY).note;
   expect(fixed.header.takes[1]).toMatchObject({ state: 'done', ms: 6000 });
   expect(fixed.header.timeline).toEqual([{ take: 'first', from: 0, to: 4000, cut: true }, { take: 'first', from: 6000, to: 9000 }, { take: 'live', from: 0, to: 6000 }]);
-  expect(await finishedTakes(fixed, storedLength)).toBeNull();
+  expect(await finishedTakes(fixed, remainsOf)).toBeNull();
 });
 
 test('deleting takes a note with its ink and sound and nothing of another', async () => {
@@ -188,9 +188,9 @@ test('sound that another note took over after the list was read stays when the f
   // A note whose ink only points to that sound needs none of it.
   await writeNewNote(noteOf({ ...header('linked'), links: [{ take: 'take-shared', note: 'a' }] }));
   await deleteNotes([stale]);
-  expect(await storedLength('take-shared')).toBe(600);
+  expect((await remainsOf('take-shared')).ms).toBe(600);
   await deleteNotes([(await readLibrary()).headers.find((h) => h.id === 'copy')!]);
-  expect(await storedLength('take-shared')).toBe(0);
+  expect((await remainsOf('take-shared')).ms).toBe(0);
 });
 
 test('what is left undone is gone on with only under the hold on its note', async () => {

@@ -9,7 +9,7 @@ import { deleteNotes as deleteFromDisk, readLibrary, readToday, writePlaces } fr
 import { writeNewNote } from '../storage/noteFile';
 import { deviceName } from '../storage/deviceFile';
 import { readSettings } from '../storage/settingsFile';
-import { storedLength } from '../storage/soundFile';
+import { remainsOf } from '../storage/soundFile';
 import { LIBRARY_LANE, runJob } from './jobs';
 import { isShut, loadLock } from './lockState';
 import { reasonOf, say, storing } from './messages';
@@ -68,7 +68,7 @@ const mended =
   (header: NoteSummary): Thunk<Promise<NoteSummary>> =>
   async (dispatch) => {
     try {
-      const after = summaryOf((await dispatch(editStored(header.id, (note) => finishedTakes(note, storedLength), true))).note.header);
+      const after = summaryOf((await dispatch(editStored(header.id, (note) => finishedTakes(note, remainsOf), true))).note.header);
       dispatch(recovered(header, after));
       return after;
     } catch {

@@ -7,7 +7,7 @@ import { holdNote, tell } from '../platform/tabs';
 import { HistoryFile } from '../storage/historyFile';
 import { NoteFile } from '../storage/noteFile';
 import { LockedError } from '../storage/sealing';
-import { storedLength } from '../storage/soundFile';
+import { remainsOf } from '../storage/soundFile';
 import { byOf, type Alive } from './alive';
 import { change } from './change';
 import { reasonOf, say, storing } from './messages';
@@ -91,7 +91,7 @@ const finishTakes =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     const before = getState().note.note;
-    const edit = before && (await finishedTakes(before, storedLength));
+    const edit = before && (await finishedTakes(before, remainsOf));
     if (!before || !edit) return;
     dispatch(change(edit, false));
     dispatch(recovered(summaryOf(before.header), summaryOf(getState().note.note!.header)));
@@ -101,7 +101,9 @@ const finishTakes =
 export const recovered = (before: NoteSummary, after: NoteSummary): Thunk => {
   const take = after.takes.find((t) => t.state === 'done' && before.takes.some((b) => b.id === t.id && b.state === 'recording'));
   const length = take ? spokenTime(take.ms) : '';
-  return say(`recovered-${after.id}`, 'info', `Scrivo was closed while “${after.title}” was being recorded. ${length} of ${take?.name ?? 'the take'} and all ink up to then were recovered; at most the last 5 seconds are missing.`);
+  const lost = Math.ceil((take?.lost ?? 0) / 1000);
+  const missing = take && !take.ms ? 'No sound of it had been stored.' : lost > 1 ? `The last ${spokenTime(lost * 1000)} of its sound are lost.` : 'At most the last second of its sound is lost.';
+  return say(`recovered-${after.id}`, 'info', `Scrivo was closed while “${after.title}” was being recorded. ${length} of ${take?.name ?? 'the take'} and all ink were recovered. ${missing}`);
 };
 
 /** The session of the note ends, and with it what can be taken back. Left-over records do no harm and go with the next one. */

@@ -3,6 +3,7 @@ import { newId } from '../core/id';
 import { put, type RowPut } from '../core/note/edit';
 import { orderAt } from '../core/note/order';
 import { entriesOf, inTheirOrder, type Tables } from '../core/note/tables';
+import { restamped } from '../core/note/takes';
 import { append } from '../core/time/editTimeline';
 import type { Stamp } from '../core/time/timeline';
 import { MicrophoneError } from '../platform/microphoneErrors';
@@ -52,6 +53,9 @@ export const stampAt =
     return at === null ? null : { take: recording.take, at: Math.round(at * 10) / 10 };
   };
 
+/** The wall clock at an event (time base of performance.now(), ms), as strokes have it: it never jumps while the page stands. */
+const wallOf = (event: number): number => performance.timeOrigin + event;
+
 /** Recorded ms of the running take, for the clock on the screen. */
 export const recordedMs = (): Thunk<number> => (_, __, { recorder }) => recorder?.clock.takeTime(performance.now()) ?? recorder?.clock.length ?? 0;
 
@@ -90,11 +94,13 @@ export const startRecording =
     };
     const r = new Recorder({
       packets: (packets) => file.add(packets),
+      runs: () => file.beat(wallOf(performance.now())),
       level: (level, state) => {
         alive.level.set(level);
         if (getState().recording.microphone === state) return;
         dispatch(recordingSlice.actions.set({ microphone: state }));
         if (state === 'silent') dispatch(say('microphone', 'problem', 'The microphone is silent: nothing is heard. Check that it is switched on, not muted, and the right one is chosen.'));
+        else if (state === 'none') dispatch(say('microphone', 'problem', 'No sound is arriving from the microphone. Check its plug, or close what keeps this device busy. If no sound comes, press Stop and Record to start a new take.'));
         else if (state === 'clipping') dispatch(say('microphone', 'problem', 'The sound is too loud and is being cut off. Move the microphone away or turn its level down.'));
         else dispatch(messagesSlice.actions.dismissed('microphone'));
       },
@@ -118,7 +124,8 @@ export const startRecording =
       return;
     }
     const takes = inTheirOrder(open.rows, 'takes');
-    const wall = Date.now();
+    // By the clock of the strokes: after a crash it tells what the clock of the take said.
+    const wall = Math.round(wallOf(r.clock.begins[0].event));
     const row: RowPut = put('takes', take, { name: `Take ${takes.length + 1}`, wall, ms: 0, state: 'recording', parts: [{ at: 0, wall }], order: orderAt(takes, takes.length)[0] });
     if (!dispatch(change({ rows: [row] }, false))) {
       await r.stop();
@@ -156,7 +163,7 @@ export const resumeRecording = (): Thunk => (dispatch, getState, { recorder }) =
   dispatch(setMode('write'));
   const at = recorder.clock.length;
   recorder.resume();
-  dispatch(patchTake(take, (t) => ({ parts: [...t.parts, { at, wall: Date.now() }] }), false));
+  dispatch(patchTake(take, (t) => ({ parts: [...t.parts, { at, wall: Math.round(wallOf(recorder.clock.begins.at(-1)!.event)) }] }), false));
   dispatch(recordingSlice.actions.set({ state: 'recording' }));
 };
 
@@ -170,17 +177,31 @@ export const stopRecording =
     await dispatch(recordingEnded());
   };
 
+/** Ink of the open note, as the clock of a take that has ended has it. */
+const restampOpen =
+  (take: string, momentOf: (wall: number) => number | null): Thunk =>
+  (dispatch, getState) => {
+    const { note } = getState().note;
+    if (note) dispatch(change(restamped(note, take, momentOf), false));
+  };
+
 const recordingEnded =
   (): Thunk<Promise<void>> =>
   async (dispatch, getState, alive) => {
     const { take } = getState().recording;
     if (!alive.recorder || !take) return;
-    const ms = alive.recorder.clock.length;
+    const { clock } = alive.recorder;
+    const ms = clock.length;
     alive.recorder = null;
     alive.letSleep?.();
     alive.letSleep = null;
     await alive.sound?.flush().catch(() => undefined);
-    dispatch(patchTake(take, () => ({ ms, state: 'done' }), true));
+    const parts = clock.begins.map(({ at, event }) => ({ at, wall: Math.round(wallOf(event)) }));
+    dispatch(patchTake(take, () => ({ ms, parts, state: 'done' }), true));
+    // What came late is known by now: ink that was stamped before is put right, on both sides of the screen.
+    const momentOf = (wall: number) => clock.momentOf(wall - performance.timeOrigin);
+    for (const side of [dispatch, ...(alive.other ? [alive.other.dispatch] : [])]) side(restampOpen(take, momentOf));
+    await alive.sound?.ended();
     dispatch(recordingSlice.actions.set({ state: 'idle', note: null, take: null, microphone: 'good' }));
     dispatch(messagesSlice.actions.dismissed('microphone'));
     await alive.file?.flush().catch(() => undefined);

@@ -19,7 +19,8 @@ export function levelOf(samples: ArrayLike<number>): Level {
 /** dBFS to 0..1 of a meter that shows 60 dB. */
 export const meterShare = (dbfs: number): number => Math.min(1, Math.max(0, (dbfs + 60) / 60));
 
-export type MicrophoneState = 'good' | 'silent' | 'clipping';
+/** `none`: no sound comes at all, not even silence. */
+export type MicrophoneState = 'good' | 'silent' | 'clipping' | 'none';
 
 /** Below this nothing at all comes in, as from a muted microphone; below the second there may be a quiet voice or a pause, which is given longer. */
 const NOTHING_DBFS = -85;

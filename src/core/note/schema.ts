@@ -91,6 +91,8 @@ export const takeSchema = z.looseObject({
   state: z.enum(['recording', 'done']),
   /** Where its parts (Record or Resume to Pause or Stop) begin: take time and wall clock, ms. */
   parts: z.array(z.object({ at: ms, wall: time })),
+  /** So many ms of sound after its end were lost when the program ended in the middle of it, as far as is known. */
+  lost: ms.optional(),
   /** It came from a file: what is written while it plays counts as written while it was recorded. */
   brought: z.literal(true).optional(),
   /** Hash of the film that this is the sound of, and its media type. */

@@ -42,16 +42,17 @@ export function RecordingClock() {
   const state = useAppSelector((s) => s.recording.state);
   const take = useAppSelector((s) => s.note.note?.header.takes.find((t) => t.id === s.recording.take)?.name);
   const running = state === 'recording';
+  const none = useAppSelector((s) => s.recording.microphone === 'none') && running;
   const ms = useFrame(() => Math.floor(dispatch(recordedMs()) / 100) * 100, running);
   return (
     <View style={[styles.clockBox, { backgroundColor: colors.errorContainer }]}>
       <View style={styles.line}>
-        <Icon name={running ? 'record' : 'pause'} size={14} color={colors.error} />
+        <Icon name={none ? 'warning' : running ? 'record' : 'pause'} size={14} color={colors.error} />
         <Text {...data({ testid: 'recording-clock', ms })} role="timer" aria-label={`Recorded in ${take ?? 'this take'}`} style={[styles.clock, { color: colors.onErrorContainer }]}>
           {clockText(ms)}
         </Text>
       </View>
-      <Text style={[styles.word, { color: colors.onErrorContainer }]}>{RUNNING[state]}</Text>
+      <Text style={[styles.word, { color: colors.onErrorContainer }]}>{none ? 'No sound' : RUNNING[state]}</Text>
     </View>
   );
 }
