@@ -36,8 +36,12 @@ export class JsonRecord<T extends object> {
     return this.kind.version;
   }
 
+  /** @throws RecordError when it could not be read again: nothing that cannot be read is written. */
   write(value: T): string {
-    return JSON.stringify({ ...value, v: this.kind.version });
+    const whole = { ...value, v: this.kind.version };
+    const parsed = this.kind.schema.safeParse(whole);
+    if (!parsed.success) throw new RecordError(`The record of ${this.kind.what} would not be as Scrivo reads it, so it was not written.`, { cause: parsed.error.issues[0] });
+    return JSON.stringify(whole);
   }
 
   /** @throws RecordError when it is damaged, NewerError when a newer program wrote it. */
@@ -55,6 +59,8 @@ export class JsonRecord<T extends object> {
   check(json: unknown): Read<T> {
     const { what, version, schema, up } = this.kind;
     let v = versionOf(json);
+    // From a version that is none no step leads to today's.
+    if (!Number.isSafeInteger(v) || v < 1) throw new RecordError(`The record of ${what} is not as Scrivo writes it.`);
     const newer = v > version;
     let raw = json;
     for (; v < version; v++) raw = up?.[v] ? (up[v] as (old: unknown) => unknown)(raw) : raw;

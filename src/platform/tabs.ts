@@ -27,13 +27,15 @@ export function onTold(listener: (message: Message) => void): () => void {
 
 /** `release` lets go; what it gives is kept when somebody else can hold it. */
 export interface Held {
+  /** The note that is held. */
+  readonly note: string;
   readonly release: () => Promise<void>;
 }
 
 /** Holds the note for writing until released; null when another tab holds it (and `wait` is not given, or runs out). */
 export function holdNote(note: string, wait?: AbortSignal): Promise<Held | null> {
   // Without locks there is no telling tabs apart; one tab works as ever.
-  if (!navigator.locks) return Promise.resolve({ release: () => Promise.resolve() });
+  if (!navigator.locks) return Promise.resolve({ note, release: () => Promise.resolve() });
   return new Promise((resolve, reject) => {
     const options = wait ? { signal: wait } : { ifAvailable: true };
     const over: Promise<void> = navigator.locks
@@ -42,7 +44,7 @@ export function holdNote(note: string, wait?: AbortSignal): Promise<Held | null>
           resolve(null);
           return undefined;
         }
-        return new Promise<void>((end) => resolve({ release: () => (end(), over) }));
+        return new Promise<void>((end) => resolve({ note, release: () => (end(), over) }));
       })
       .then(() => undefined, (e: unknown) => (e instanceof DOMException && (e.name === 'AbortError' || e.name === 'TimeoutError') ? resolve(null) : reject(e)));
   });

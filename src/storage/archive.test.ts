@@ -28,8 +28,10 @@ import { readForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
 import { killAfter } from '../../tests/helpers/killed';
 
+const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
+
 /** Nobody else has any note. */
-const enterAny = () => Promise.resolve({ release: () => undefined });
+const enterAny = (note: string) => Promise.resolve({ note, release: () => undefined });
 
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 
@@ -52,7 +54,7 @@ const here = async (): Promise<Here> => {
 };
 const all = async (db: ReturnType<typeof notesDb>) => db.getMany((await db.getAllKeys()).sort());
 const state = async () => JSON.stringify([await all(notesDb()), await all(soundDb())]);
-const put = async (h: NoteHeader, n = 3) => replaceNote(noteOf(h, { [h.pages[0].id]: Array.from({ length: n }, (_, i) => stroke(`${h.id}-s${i}`, h.pages[0].id)).sort((a, b) => (a.id < b.id ? -1 : 1)) }));
+const put = async (h: NoteHeader, n = 3) => replaceNote({ note: h.id }, noteOf(h, { [h.pages[0].id]: Array.from({ length: n }, (_, i) => stroke(`${h.id}-s${i}`, h.pages[0].id)).sort((a, b) => (a.id < b.id ? -1 : 1)) }));
 
 async function fill(): Promise<Blob> {
   await put(header('a', 10, { takes: [{ id: 'take1', name: 'Take 1', wall: 5, ms: 8000, state: 'done', parts: [{ at: 0, wall: 5 }] }], timeline: [{ take: 'take1', from: 0, to: 8000 }] }), 300);
@@ -72,14 +74,14 @@ beforeEach(clear);
 
 test('what is archived comes back as it was: ink, stamps, sound, folders, tags', async () => {
   const blob = await fill();
-  const before = [await NoteFile.open('a'), await NoteFile.open('b')].map((o) => o.note);
+  const before = [await opening('a'), await opening('b')].map((o) => o.note);
   const sound = await all(soundDb());
   await clear();
   const report = await restoreArchive(blob, await here(), enterAny, work, BY);
   expect(report).toMatchObject({ updated: [], same: [], kept: [], damaged: [], folders: 1, templates: 1 });
   expect(await readTemplates()).toEqual([template]);
   expect(report.brought.sort()).toEqual(['Note a', 'Note b']);
-  expect([await NoteFile.open('a'), await NoteFile.open('b')].map((o) => o.note)).toEqual(before);
+  expect([await opening('a'), await opening('b')].map((o) => o.note)).toEqual(before);
   expect(await all(soundDb())).toEqual(sound);
   const back = await here();
   expect([back.folders.get('f'), back.places.a.tags]).toEqual([folder, ['exam']]);
@@ -100,7 +102,7 @@ test('unzip finds it whole, and Python reads the same files with the same checks
   for (const n of read.notes) expect((JSON.parse(sums) as Record<string, string>)[noteName(n.id)]).toBe(n.sha256);
   // A bundle in it is a bundle.
   const bundle = path.join(path.dirname(file), 'a.scrivo');
-  writeFileSync(bundle, await bytesOf(await bundleOf('a', packer)));
+  writeFileSync(bundle, await bytesOf((await bundleOf('a', packer)).bundle));
   expect(execFileSync('unzip', ['-t', bundle]).toString()).toContain('No errors detected');
 });
 
@@ -110,10 +112,10 @@ test('the newer one wins, what it replaces is kept as a copy, and what is newer 
   await put(header('b', 50, { title: 'Newer here' }), 7);
   const report = await restoreArchive(blob, await here(), enterAny, work, BY);
   expect([report.updated, report.kept]).toEqual([['Note a'], ['Newer here']]);
-  expect((await NoteFile.open('a')).note.ink['a-p'].length).toBe(300);
-  expect((await NoteFile.open('b')).note.ink['b-p'].length).toBe(7);
+  expect((await opening('a')).note.ink['a-p'].length).toBe(300);
+  expect((await opening('b')).note.ink['b-p'].length).toBe(7);
   const copy = (await here()).headers.find((h) => h.title === 'Older here (before the restore)')!;
-  expect(Object.values((await NoteFile.open(copy.id)).note.ink).flat().length).toBe(2);
+  expect(Object.values((await opening(copy.id)).note.ink).flat().length).toBe(2);
   expect(noteAction(undefined, { changed: 1 })).toBe('new');
 });
 
@@ -121,16 +123,16 @@ test('a note with versions is brought together: what was done here and there sin
   const there = { device: 'there', now: 200 };
   const before = applyEdit(noteOf(header('m', 10), {}), { put: [stroke('s1', 'm-p'), stroke('s2', 'm-p')] }, BY).note;
   // Another device goes on with it: a stroke more, one less, another title.
-  await replaceNote(applyEdit(before, { put: [stroke('s3', 'm-p')], cut: [{ id: 's1', page: 'm-p' }], rows: [putRow('note', 'title', { value: 'Neap tides' })] }, there).note);
+  await replaceNote({ note: 'm' }, applyEdit(before, { put: [stroke('s3', 'm-p')], cut: [{ id: 's1', page: 'm-p' }], rows: [putRow('note', 'title', { value: 'Neap tides' })] }, there).note);
   const { headers } = await readLibrary();
   const { blob } = await writeArchive({ notes: headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work);
   await clear();
   // Here too, later: a stroke more, and a mark.
   const mark = { kind: 'key', take: 'take1', at: 5, wall: 6 } as const;
-  await replaceNote(applyEdit(before, { put: [stroke('s4', 'm-p')], rows: [putRow('marks', 'k', mark)] }, { device: 'here', now: 300 }).note);
+  await replaceNote({ note: 'm' }, applyEdit(before, { put: [stroke('s4', 'm-p')], rows: [putRow('marks', 'k', mark)] }, { device: 'here', now: 300 }).note);
   const report = await restoreArchive(blob, await here(), enterAny, work, BY);
   expect([report.updated, report.kept, report.brought]).toEqual([['Neap tides'], [], []]);
-  const { note } = await NoteFile.open('m');
+  const { note } = await opening('m');
   expect(note.ink['m-p'].map((s) => s.id).sort()).toEqual(['s2', 's3', 's4']);
   expect([note.header.title, note.header.marks]).toEqual(['Neap tides', [{ id: 'k', ...mark }]]);
   expect((await readLibrary()).headers.length).toBe(1);
@@ -156,7 +158,7 @@ test('a note with a wrong checksum is named and the rest is restored; one that i
   expect(report.damaged).toEqual([{ what: '“Note a”', why: 'its checksum is wrong: the file was damaged' }, { what: 'The template “Watch log”', why: 'it is missing in the file or damaged' }]);
   expect((await here()).headers.map((h) => h.id)).toEqual(['b']);
   await clear();
-  const held = await restoreArchive(blob, await here(), (id) => (id === 'b' ? Promise.resolve('it is open in another tab') : enterAny()), work, BY);
+  const held = await restoreArchive(blob, await here(), (id) => (id === 'b' ? Promise.resolve('it is open in another tab') : enterAny(id)), work, BY);
   expect([held.brought, held.damaged]).toEqual([['Note a'], [{ what: '“Note b”', why: 'it is open in another tab' }]]);
 });
 
@@ -195,7 +197,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     expect(await state()).toBe(mine);
   }
   // A note that says it is small and is not, and one that is another than it says.
-  const other = await bytesOf(await bundleOf('mine', packer));
+  const other = await bytesOf((await bundleOf('mine', packer)).bundle);
   for (const [name, content, entry] of [
     ['a note that is a bomb', bomb, { id: 'n', title: 'Bomb', changed: 1, bytes: 10, sha256: sum(bomb) }],
     ['a note under another id', other, { id: 'n', title: 'Other', changed: 1, bytes: other.length, sha256: sum(other) }],
@@ -215,7 +217,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     }
     // Whatever came in is whole: it is byte for byte what was archived.
     for (const h of (await here()).headers.filter((x) => x.id !== 'mine')) {
-      const { note, problems } = await NoteFile.open(h.id);
+      const { note, problems } = await opening(h.id);
       expect([problems, Object.values(note.ink).flat().length]).toEqual([[], h.id === 'a' ? 300 : 3]);
     }
     await clear();
@@ -235,7 +237,7 @@ test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step o
     revive();
     const after = await here();
     for (const h of after.headers) {
-      const { note, problems } = await NoteFile.open(h.id);
+      const { note, problems } = await opening(h.id);
       expect(problems).toEqual([]);
       const n = Object.values(note.ink).flat().length;
       const wanted = h.id === 'b' ? 3 : h.title === 'Note a' ? 300 : 700;
@@ -264,7 +266,7 @@ test('an index is written and read; one of another kind is refused', () => {
 
 test('pictures behind pages, and files of a later version, come back and go into the next archive as they were', async () => {
   await put(header('a', 10));
-  const { file, note } = await NoteFile.open('a');
+  const { file, note } = await opening('a');
   const chart = Uint8Array.from({ length: 5000 }, (_, i) => (i * 7) & 255);
   const edit = setBackdrop(note, 'a-p', await file.keep(chart));
   file.record(edit, applyEdit(note, edit, BY).note);
@@ -275,7 +277,7 @@ test('pictures behind pages, and files of a later version, come back and go into
   const withMore = new Blob([zipSync({ ...foreign, ...plain }) as Uint8Array<ArrayBuffer>]);
   await clear();
   expect((await restoreArchive(withMore, await here(), enterAny, work, BY)).damaged).toEqual([]);
-  const back = await NoteFile.open('a');
+  const back = await opening('a');
   expect(await readContent(back.note.header.pages[0].backdrop!.content)).toEqual(chart);
   const again = unzipSync(new Uint8Array(await (await made()).arrayBuffer()));
   for (const [name, bytes] of Object.entries(foreign)) expect([name, [...again[name]]]).toEqual([name, [...bytes]]);
@@ -296,14 +298,14 @@ test('a note that another tab is recording is backed up with all of its sound th
   await restoreArchive(blob, await here(), enterAny, work, BY);
   expect((await soundDb().getAllKeys()).sort()).toEqual(before);
   expect(before.length).toBe(8);
-  expect((await NoteFile.open('a')).note.header.takes[0].ms).toBe(40_000);
+  expect((await opening('a')).note.header.takes[0].ms).toBe(40_000);
 });
 
 test('one bundle that cannot be read, for whatever reason, costs no other note, and every hold is let go', async () => {
   const blob = await fill();
   await clear();
   let held = 0;
-  const enter = () => Promise.resolve((held++, { release: () => void held-- }));
+  const enter = (note: string) => Promise.resolve((held++, { note, release: () => void held-- }));
   let first = true;
   const clumsy = {
     ...packer,

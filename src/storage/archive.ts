@@ -11,7 +11,9 @@ import { copiedNote } from '../core/note/copy';
 import { applyEdit, noteOfRows, put, type Note, type RowPut } from '../core/note/edit';
 import { allOf, canMerge, merge as mergeNotes } from '../core/note/merge';
 import type { Tables } from '../core/note/tables';
-import type { By } from '../core/note/version';
+import { keptOf, nameOfKept } from '../core/note/kept';
+import { binaryOf, textOf } from '../core/note/binaryText';
+import { FAR_AHEAD_MS, type By, type Version } from '../core/note/version';
 import { sha256Hex } from '../core/hash';
 import { contentsOfTemplate, noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
 import { NewerError, RecordError } from '../core/record';
@@ -21,7 +23,11 @@ import type { Cover, Keyhole } from '../core/vault/vault';
 import type { Heard } from '../core/audio/heard';
 import type { Packet } from '../core/audio/opus';
 import { writeFolders, writePlaces } from './libraryFile';
-import { NoteFile, replaceNote, writeNewNote } from './noteFile';
+import { writeCheckpoint } from './checkpointFile';
+import { keys, keysOf, notesDb, readMany } from './databases';
+import { NoteFile, replaceNote, writeNewNote, type Hold } from './noteFile';
+import { readNote } from './noteReading';
+import { placeOf } from './recordKinds';
 import { letGo, readContent, writeContent } from './contentFile';
 import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
@@ -47,15 +53,32 @@ async function soundOnDisk({ id, ms, state }: Take): Promise<() => Promise<reado
   return async () => (k >= pieces.length ? null : (await readPieces(id, pieces.slice(k, (k += PIECES)))).flat());
 }
 
-/** A stored note as a bundle. @throws RecordError when its header cannot be read. */
-export async function bundleOf(id: string, packer: Packer): Promise<Blob> {
-  const { note } = await NoteFile.open(id);
+/** Where a bundle has the records of its note that cannot be read, as they are: whoever restores it may be able to. */
+const DAMAGED = 'damaged/';
+
+/** What cannot be read of a note, in sentences for the user. */
+export interface Incomplete {
+  readonly title: string;
+  readonly problems: readonly string[];
+}
+
+/** A stored note as a bundle, with the state it is in, and what of it could not be read, which goes along as it is. @throws RecordError when its header cannot be read. */
+export async function bundleOf(id: string, packer: Packer): Promise<{ bundle: Blob; note: Note; problems: readonly string[] }> {
+  const { note, damaged, problems } = await readNote(id);
   const takes = new Map<string, Blob>();
   for (const t of note.header.takes) {
     const sound = await packer.packSound(await soundOnDisk(t));
     if (sound) takes.set(t.id, sound);
   }
-  return packer.writeBundle({ note, takes, heard: await heardOf(note), ...(await contentsOf(note)) });
+  const { contents, others } = await contentsOf(note);
+  for (const { key, text } of damaged) others.set(`${DAMAGED}${key}`, binaryOf(text));
+  return { bundle: await packer.writeBundle({ note, takes, heard: await heardOf(note), contents, others }), note, problems };
+}
+
+/** All records of a note of which not even the header can be read, as one file. */
+async function rawRecords(id: string): Promise<Uint8Array> {
+  const all = await readMany(notesDb(), await keysOf('notes', new Set([id])));
+  return new TextEncoder().encode(JSON.stringify(Object.fromEntries(all)));
 }
 
 /** What is known of the sound of its takes, so that nobody has to listen to it once more. */
@@ -100,13 +123,15 @@ export async function packedTemplate(template: Template, packer: Packer): Promis
 }
 
 /** A stored note as it goes into a backup: its bundle, sealed when the note is locked, and what the index says of it. @throws RecordError */
-export async function packed({ id, title, changed }: Pick<NoteHeader, 'id' | 'title' | 'changed'>, covers: Readonly<Record<string, Cover>>, packer: Packer): Promise<Packed> {
-  const bundle = await bundleOf(id, packer);
+export async function packed({ id, title }: Pick<NoteHeader, 'id' | 'title'>, covers: Readonly<Record<string, Cover>>, packer: Packer): Promise<Packed & { readonly problems: readonly string[] }> {
+  const { bundle, note, problems } = await bundleOf(id, packer);
+  const { changed, state } = note.header;
   const { key } = policy.current;
   const shut = leavesSealed(id) && key !== null;
   const { content, sealed } = shut ? await sealBundle(key, id, bundle) : { content: bundle, sealed: {} };
   const shown = shut ? (covers[id]?.title ?? HIDDEN_TITLE) : title;
-  return { content, entry: { id, title: shown, changed, bytes: sizeOf(content), sha256: await sha256Hex(content), ...sealed } };
+  // One of which something is missing is not known by its state: what is mended of it has to be sent.
+  return { content, problems, entry: { id, title: shown, changed, ...(state && !problems.length ? { state } : {}), bytes: sizeOf(content), sha256: await sha256Hex(content), ...sealed } };
 }
 
 /** Folders and places for the index: in the open, or sealed where the notes are. */
@@ -134,15 +159,22 @@ async function storeParts({ note, takes, heard, contents, others }: Bundle, pack
   for (const [id, what] of heard) if (takes.has(id) && (await readTakeHeard(id)) === null) await writeTakeHeard(id, what);
   // One that is not what its name says was damaged on its way: the note is brought without it.
   for (const [hash, bytes] of contents) if ((await sha256Hex(bytes)) === hash) await writeContent(bytes);
-  for (const [file, bytes] of others) rows.push(put('contents', await writeContent(bytes), { type: 'application/octet-stream', bytes: bytes.length, file }));
+  for (const [file, bytes] of others) if (file.startsWith(DAMAGED)) await keepAside(file.slice(DAMAGED.length), textOf(bytes), note.header.id);
+    else rows.push(put('contents', await writeContent(bytes), { type: 'application/octet-stream', bytes: bytes.length, file }));
   return applyEdit(note, { rows }).note;
 }
 
+/** A record that could not be read where it came from: it can be tried again here. */
+async function keepAside(key: string, text: string, note: string): Promise<void> {
+  const { kind, owner } = placeOf('notes', key);
+  if ((kind === 'ink' || kind === 'rows') && owner === note && (await notesDb().getItem(keys.aside(key))) === null) await notesDb().setItem(keys.aside(key), text);
+}
+
 /** Puts a bundle's note onto this device; a half-stored note has no record and is not listed. @throws BundleError, RecordError or what storage throws. */
-export async function storeNote(bundle: Bundle, packer: Packer, more: Partial<Pick<NoteHeader, 'demo'>> = {}, cover?: Cover): Promise<NoteSummary> {
+export async function storeNote(hold: Hold, bundle: Bundle, packer: Packer, more: Partial<Pick<NoteHeader, 'demo'>> = {}, cover?: Cover): Promise<NoteSummary> {
   const { header, rows, ink, gone } = await storeParts(bundle, packer);
   const note = noteOfRows({ ...header, ...more }, rows, ink, gone);
-  await replaceNote(note, cover);
+  await replaceNote(hold, note, cover);
   return summaryOf(note.header);
 }
 
@@ -159,11 +191,15 @@ export interface Contents {
   readonly foreign?: ReadonlyMap<string, Uint8Array>;
 }
 
-/** All of some notes, and the folders and places that belong to them, as one file; `left`: titles of notes that could not be read. @throws AbortError when stopped. */
-export async function writeArchive({ notes, folders, places, covers, lock, templates, foreign = new Map() }: Contents, made: number, { packer, signal, progress }: Work): Promise<{ blob: Blob; left: string[] }> {
+/**
+ * All of some notes, and the folders and places that belong to them, as one file; `left`: titles of notes that could not be read, whose records are in it as they are;
+ * `incomplete`: notes of which a part could not. @throws AbortError when stopped.
+ */
+export async function writeArchive({ notes, folders, places, covers, lock, templates, foreign = new Map() }: Contents, made: number, { packer, signal, progress }: Work): Promise<{ blob: Blob; left: string[]; incomplete: Incomplete[] }> {
   const zip = new ZipOut();
   const entries: ArchiveEntry[] = [];
   const left: string[] = [];
+  const incomplete: Incomplete[] = [];
   for (const [i, header] of notes.entries()) {
     const { id, title, changed } = header;
     signal.throwIfAborted();
@@ -175,8 +211,11 @@ export async function writeArchive({ notes, folders, places, covers, lock, templ
       // A note that cannot be read must not cost the backup of all others.
       if (!(e instanceof RecordError)) throw e;
       left.push(title);
+      // Nothing of a locked note leaves in the open.
+      if (!leavesSealed(id)) await zip.add(`${DAMAGED}${id}.json`, await rawRecords(id), 6, changed);
       continue;
     }
+    if (one.problems.length) incomplete.push({ title, problems: one.problems });
     await zip.add(noteName(id), one.content, 0, changed);
     entries.push(one.entry);
   }
@@ -191,7 +230,7 @@ export async function writeArchive({ notes, folders, places, covers, lock, templ
   signal.throwIfAborted();
   const index = writeIndex({ made, ...(await filing(folders, places, lock)), notes: entries, ...(kept.length ? { templates: kept } : {}) });
   await zip.add(INDEX_NAME, new TextEncoder().encode(index), 6, made);
-  return { blob: await zip.close(), left };
+  return { blob: await zip.close(), left, incomplete };
 }
 
 export interface Here {
@@ -201,7 +240,7 @@ export interface Here {
 }
 
 /** Holds a note that is about to be written against everybody else; a clause why when it may not be written now, such as one that is open. */
-export type Enter = (note: string) => Promise<{ release(): void } | string>;
+export type Enter = (note: string) => Promise<(Hold & { release(): unknown }) | string>;
 
 /** The key of the lock that an archive was made under; null when it is not to be had. Asked once, and only when something is sealed. */
 export type KeyOf = (lock: Keyhole) => Promise<CryptoKey | null>;
@@ -287,7 +326,7 @@ async function read(content: Content, packer: Packer): Promise<Bundle> {
   }
 }
 
-const emptyReport = (): RestoreReport => ({ brought: [], updated: [], same: [], kept: [], damaged: [], folders: 0, templates: 0 });
+const emptyReport = (): RestoreReport => ({ brought: [], updated: [], same: [], kept: [], both: [], ahead: [], damaged: [], folders: 0, templates: 0 });
 
 /**
  * Merges an archive, or a single bundle, into the library.
@@ -347,10 +386,10 @@ async function unsealed(key: CryptoKey | null, entry: ArchiveEntry, content: Con
 
 /** A note with what another state of it has; the same object when that has nothing new. */
 function mergedWith(note: Note, other: Note, by: By): Note {
-  const { edit, reput } = mergeNotes(note, allOf(other));
-  if (!edit.put?.length && !edit.cut?.length && !edit.rows?.length) return note;
+  const { edit, own } = mergeNotes(note, allOf(other), by.device);
+  if (!edit.put?.length && !edit.cut?.length && !edit.rows?.length && !own) return note;
   const together = applyEdit(note, edit).note;
-  return reput.length ? applyEdit(together, { rows: reput }, by).note : together;
+  return own ? applyEdit(together, own, by).note : together;
 }
 
 /** What a bundle names and neither has nor is on this device. */
@@ -373,25 +412,37 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
   const held = await enter(header.id);
   if (typeof held === 'string') return void report.damaged.push({ what, why: held });
   try {
+    if (isAhead(bundle.note, by.now)) report.ahead.push(header.title);
     if (mine) {
-      const { note, newer } = await NoteFile.open(header.id);
+      const { note, newer } = await NoteFile.openToWrite(held, by);
       if (newer) return void report.damaged.push({ what, why: 'it is here as a newer Scrivo wrote it' });
       // Where both sides say of everything when it was changed, they are brought together row by row.
       if (canMerge(note, allOf(bundle.note))) {
         const together = mergedWith(note, await storeParts(bundle, packer), by);
+        report.damaged.push(...(await missingOf(bundle)));
         if (together === note) return void report.kept.push(mine.title);
-        await replaceNote(together, locked && coverNew(header, locked.hidden));
+        await writeCheckpoint(note, together, by.now);
+        await replaceNote(held, together, locked && coverNew(header, locked.hidden));
         await letGo(note.header.contents ?? []);
+        const had = new Set(note.rows.kept?.keys());
+        const lost = keptOf(together).filter(({ key }) => !had.has(key));
+        if (lost.length) report.both.push({ note: header.id, title: together.header.title, what: lost.map((one) => nameOfKept(one, together)) });
         return void report.updated.push(together.header.title);
       }
       if (action === 'keep') return void report.kept.push(mine.title);
       // First a copy of what is here: from then on nothing can be lost.
       await writeNewNote(copiedNote(note, `${note.header.title} (before the restore)`.slice(0, 500), note.header.changed, newId), header.id);
     }
-    await storeNote(bundle, packer, {}, locked && coverNew(header, locked.hidden));
+    await storeNote(held, bundle, packer, {}, locked && coverNew(header, locked.hidden));
     (action === 'new' ? report.brought : report.updated).push(header.title);
     report.damaged.push(...(await missingOf(bundle)));
   } finally {
     held.release();
   }
+}
+
+/** Something in it was changed by a clock that is far ahead of this device's. */
+function isAhead(note: Note, now: number): boolean {
+  const far = (s: Version | null | undefined): boolean => s !== null && s !== undefined && s[0] > now + FAR_AHEAD_MS;
+  return Object.values(note.rows).some((list) => [...list.values()].some((row) => far(row.s))) || Object.values(note.ink).some((list) => list.some((it) => far(it.s))) || [...note.gone.values()].some(({ s }) => far(s));
 }

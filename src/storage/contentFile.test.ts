@@ -13,6 +13,8 @@ import { deleteNotes, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
 import type { RetryingWriter } from './retryingWriter';
 
+const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
+
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 
 const bytes = Uint8Array.from({ length: (1 << 20) * 2 + 77 }, (_, i) => (i * 31 + (i >> 9)) & 255);
@@ -64,7 +66,7 @@ const clear = async () => {
 /** An open note that has the picture behind its page, on disk. */
 async function withPicture(id: string): Promise<{ file: NoteFile; note: Note; undo: Edit }> {
   await writeNewNote(note(id));
-  const { file, note: before } = await NoteFile.open(id);
+  const { file, note: before } = await opening(id);
   const edit = setBackdrop(before, `${id}-p`, await file.keep(picture));
   const { note: after, inverse } = applyEdit(before, edit, BY);
   file.record(edit, after);
@@ -84,7 +86,7 @@ describe('a content stays as long as something points to it', () => {
     await file.flush();
     expect(await readContent(HASH)).toHaveLength(3000);
     // Another visit before the note was left: what its record says is taken over.
-    const again = await NoteFile.open('a');
+    const again = await opening('a');
     expect(again.note.header.contents).toBeUndefined();
     await again.file.close();
     expect(await stored()).toEqual([]);
@@ -109,14 +111,14 @@ describe('a content stays as long as something points to it', () => {
     for (let step = 0; ; step++) {
       await clear();
       await writeNewNote(note('a'));
-      const { file } = await NoteFile.open('a');
+      const { file } = await opening('a');
       const revive = killAfter([notesDb(), soundDb()], step);
       const done = await file.keep(picture).then(() => true, () => false);
       dead(file);
       revive();
       if ((await stored()).length) expect((await readLibrary()).headers[0].contents).toEqual([HASH]);
       if (done) break;
-      const next = await NoteFile.open('a');
+      const next = await opening('a');
       await next.file.close();
       expect([step, await stored()]).toEqual([step, []]);
     }
@@ -135,7 +137,7 @@ describe('a content stays as long as something points to it', () => {
         revive();
         const { headers } = await readLibrary();
         for (const h of headers) {
-          const next = await NoteFile.open(h.id);
+          const next = await opening(h.id);
           if (next.note.header.contents) expect([step, (await readContent(HASH))?.length]).toEqual([step, 3000]);
           // What was not yet on disk of the step is done once more.
           const edit = setBackdrop(next.note, 'a-p', null);

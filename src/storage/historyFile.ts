@@ -30,16 +30,16 @@ export interface History {
   readonly redo: readonly Edit[];
 }
 
-/** Tells whether history and note belong together: every change gives the note a later version than all before. */
-const fingerprint = ({ seen, header }: Note): string => `${header.id} ${seen.h}`;
+/** Tells whether history and note belong together: every change gives the note another state. */
+const fingerprint = ({ header }: Note): string => `${header.id} ${header.state}`;
 
-const writeStep = ({ put, cut = [], rows = [] }: Edit): string => {
+export const writeStep = ({ put, cut = [], rows = [] }: Edit): string => {
   const head = { v: step.version, cut: cut.map(({ id, page }) => ({ id, page })), rows: rows.map(({ table, id, v }) => ({ table, id, v })) };
   return `${asciiJson(head)}\n${writeInk(put ?? [])}`;
 };
 
 /** Null for a step that cannot be read, which costs what is older than it and nothing else. */
-function readStep(text: string): Edit | null {
+export function readStep(text: string): Edit | null {
   const [top, ink] = splitRecord(text);
   try {
     const { cut, rows } = step.read(top);

@@ -1,14 +1,14 @@
 /** All notes of this device by their headers, the folders, and where each note lies. */
 import { z } from 'zod';
 import { folderRecord, placeRecord, type Folder, type Place } from '../core/library/folder';
-import { noteRecord } from '../core/note/records/noteRecord';
+import { noteRecord, readExtent } from '../core/note/records/noteRecord';
 import type { Note } from '../core/note/edit';
 import type { NoteSummary } from '../core/note/schema';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
 import type { Cover } from '../core/vault/vault';
 import { letGo, stillNamed } from './contentFile';
 import { isQuotaError, keys, keysStarting, notesDb, readMany, removeOwned } from './databases';
-import { finishReplacing, writeNewNote } from './noteFile';
+import { finishReplacing, writeNewNote, type Hold } from './noteFile';
 import { whatOf } from './recordKinds';
 import { policy } from './sealing';
 import { removeSound } from './soundFile';
@@ -28,18 +28,18 @@ export interface Library {
 }
 
 /** Holds a note against other tabs; null when one of them holds it. */
-export type Hold = (note: string) => Promise<{ release(): void } | null>;
-const NOBODY_ELSE: Hold = () => Promise.resolve({ release: () => undefined });
+export type Holding = (note: string) => Promise<(Hold & { release(): unknown }) | null>;
+const NOBODY_ELSE: Holding = (note) => Promise.resolve({ note, release: () => undefined });
 
 /** What a program that ended left undone is gone on with under the hold on its note; another tab that holds it may be at just that. */
-async function takeUp(hold: Hold): Promise<void> {
+async function takeUp(hold: Holding): Promise<void> {
   for (const [prefix, goOn] of [[keys.gone(''), finishDeletion], [keys.replacing(''), finishReplacing]] as const) {
     for (const key of await keysStarting('notes', prefix)) {
       const note = key.slice(prefix.length);
       const held = await hold(note);
       if (!held) continue;
       try {
-        await goOn(note);
+        await goOn(held);
       } finally {
         held.release();
       }
@@ -48,7 +48,7 @@ async function takeUp(hold: Hold): Promise<void> {
 }
 
 /** @param hold what is left undone is gone on with under it. */
-export async function readLibrary(hold: Hold = NOBODY_ELSE): Promise<Library> {
+export async function readLibrary(hold: Holding = NOBODY_ELSE): Promise<Library> {
   const db = notesDb();
   await takeUp(hold);
   const covers = await readCovers();
@@ -79,7 +79,15 @@ export async function readLibrary(hold: Hold = NOBODY_ELSE): Promise<Library> {
       );
     }
   }
-  return { ...library, problems: [...new Set(library.problems)] };
+  return { ...library, headers: await settled(library.headers), problems: [...new Set(library.problems)] };
+}
+
+/** Of notes that were being written when they were left, and may be still, their extent says what state they are in. */
+async function settled(headers: readonly NoteSummary[]): Promise<NoteSummary[]> {
+  const open = headers.filter((h) => h.state === '');
+  if (!open.length) return [...headers];
+  const extents = await readMany({ getMany: (some) => notesDb().getOpen(some) }, open.map((h) => keys.extent(h.id)), BATCH);
+  return headers.map((h) => (h.state === '' ? { ...h, state: readExtent(extents.get(keys.extent(h.id)) ?? null)?.state } : h));
 }
 
 const todayRecord = new JsonRecord<{ headers: unknown[] }>({ what: 'what Today shows', version: 2, schema: z.looseObject({ headers: z.array(z.unknown()).max(20) }) });
@@ -155,7 +163,7 @@ async function allOrNothing(doomed: Deletion, work: () => Promise<void>): Promis
 }
 
 /** Goes on with a deletion as it is written down now; somebody else may have brought it to its end. */
-async function finishDeletion(note: string): Promise<void> {
+async function finishDeletion({ note }: Hold): Promise<void> {
   const text = await notesDb().getItem(keys.gone(note));
   if (text === null) return;
   let deletion: Deletion | null = null;

@@ -18,8 +18,10 @@ import { readSettings } from './settingsFile';
 import { readPieces } from './soundFile';
 import { readTemplates } from './templateFile';
 
+const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
+
 /** Nobody else has any note. */
-const enterAny = () => Promise.resolve({ release: () => undefined });
+const enterAny = (note: string) => Promise.resolve({ note, release: () => undefined });
 
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 const DATA = path.resolve(__dirname, '../../tests/data/v1');
@@ -49,10 +51,10 @@ test('a library of before is read whole, and reading it changes nothing', async 
 });
 
 test('a note of before opens with everything it had; the title of another note goes from its links; a filled outline is an area', async () => {
-  const { note, problems, newer } = await NoteFile.open('note-ebb', BY);
+  const { note, problems, newer } = await opening('note-ebb', BY);
   expect([problems, newer]).toEqual([[], null]);
   const { links: _, ...rest } = before;
-  expect(note.header).toEqual({ ...rest, v: 2, links: [{ take: 'take-lights', note: 'note-lights' }] });
+  expect(note.header).toEqual({ ...rest, v: 2, state: note.header.state, links: [{ take: 'take-lights', note: 'note-lights' }] });
   const ink = Object.values(note.ink).flat();
   expect(ink.length).toBe(17);
   expect(ink.filter((s) => s.kind === 'area').map((a) => [a.id, (a as Area).fill, 'pen' in a])).toEqual([['s21', '#f6e3a8', false]]);
@@ -63,7 +65,7 @@ test('a note of before opens with everything it had; the title of another note g
 });
 
 test('written on, it is a note of today in one step; killed before that step it is the one of before', async () => {
-  const { note, file } = await NoteFile.open('note-ebb', BY);
+  const { note, file } = await opening('note-ebb', BY);
   const edit: Edit = { rows: [put('bookmarks', 'page-1', {})] };
   const next = applyEdit(note, edit, BY).note;
   file.record(edit, next);
@@ -71,9 +73,9 @@ test('written on, it is a note of today in one step; killed before that step it 
   notesDb().setMany = () => Promise.reject(new Error('killed'));
   await expect(file.flush()).rejects.toThrow('killed');
   notesDb().setMany = real;
-  expect((await NoteFile.open('note-ebb', BY)).note.header.bookmarks).toEqual(['page-2']);
+  expect((await opening('note-ebb', BY)).note.header.bookmarks).toEqual(['page-2']);
   await file.close();
-  const again = await NoteFile.open('note-ebb', BY);
+  const again = await opening('note-ebb', BY);
   expect(again.note).toEqual(next);
   expect(JSON.parse((await notesDb().getItem(keys.note('note-ebb')))!)).toMatchObject({ v: 2, pages: 2 });
   expect((await notesDb().getAllKeys()).filter((k) => k.startsWith(keys.rowsPrefix('note-ebb'))).length).toBe(1);
@@ -81,12 +83,12 @@ test('written on, it is a note of today in one step; killed before that step it 
 });
 
 test('ink alone can be written first: the record of before stands until all rows are there', async () => {
-  const { note, file } = await NoteFile.open('note-ebb', BY);
+  const { note, file } = await opening('note-ebb', BY);
   const it = note.ink['page-1'][0];
   const edit: Edit = { put: [{ ...it, id: 'new', wall: BY.now, s: undefined }] };
   file.record(edit, applyEdit(note, edit, BY).note);
   await file.flush();
-  const again = await NoteFile.open('note-ebb', BY);
+  const again = await opening('note-ebb', BY);
   expect(again.note.header.headings).toEqual(before.headings);
   expect(again.note.ink['page-1'].map((s) => s.id)).toContain('new');
 });
@@ -103,24 +105,24 @@ test('bundles and archives of before are read, written anew and read again', asy
   await rawDbs().sound.clear();
   const report = await restoreArchive(new Blob([readFileSync(path.join(DATA, 'library.zip'))]), { headers: [], folders: new Map(), places: {} }, enterAny, { packer: hereAndNow, signal: new AbortController().signal, progress: () => undefined }, BY);
   expect([report.brought.sort(), report.damaged, report.folders, report.templates]).toEqual([['Ebb and flood – tables', 'Lights and sectors'], [], 1, 1]);
-  expect((await NoteFile.open('note-ebb', BY)).note.header.marks).toEqual(before.marks);
+  expect((await opening('note-ebb', BY)).note.header.marks).toEqual(before.marks);
   expect((await readPieces('take-ebb', [0, 1])).flat().length).toBeGreaterThan(100);
 });
 
 test('a note that a newer program wrote opens read only, says why, and no record of it is written', async () => {
-  const { note, file } = await NoteFile.open('note-ebb', BY);
+  const { note, file } = await opening('note-ebb', BY);
   const edit: Edit = { rows: [put('bookmarks', 'page-1', {})] };
   file.record(edit, applyEdit(note, edit, BY).note);
   await file.close();
   for (const change of [
     (r: Record<string, string | null>) => ({ [keys.note('note-ebb')]: r[keys.note('note-ebb')]!.replace('"v":2', '"v":3') }),
-    (r: Record<string, string | null>) => ({ [keys.rows('note-ebb', 0)]: r[keys.rows('note-ebb', 0)]!.replace('"v":1', '"v":7') }),
+    (r: Record<string, string | null>) => ({ [keys.rows('note-ebb', 0)]: r[keys.rows('note-ebb', 0)]!.replace('"v":2', '"v":7') }),
     () => ({ [keys.ink('note-ebb', 0)]: '{"v":9,"strokes":"otherwise"}\nxyz' }),
   ]) {
     const good = await all();
     await notesDb().setMany(change(good));
     const raw = await all();
-    const opened = await NoteFile.open('note-ebb', BY);
+    const opened = await opening('note-ebb', BY);
     expect(opened.newer).toMatch(/newer Scrivo/);
     expect([opened.note.header.title, opened.problems]).toEqual([before.title, []]);
     await opened.file.close();
@@ -134,7 +136,7 @@ test('a note that a newer program wrote opens read only, says why, and no record
 test('what was set aside is listed, can be tried again when it is whole, and comes back beside what is there', async () => {
   const good = (await notesDb().getItem(keys.ink('note-ebb', 0)))!;
   await notesDb().setItem(keys.ink('note-ebb', 0), good.replace('"s3"', '""'));
-  expect((await NoteFile.open('note-ebb', BY)).problems.join()).toMatch(/1 stroke/);
+  expect((await opening('note-ebb', BY)).problems.join()).toMatch(/1 stroke/);
   await notesDb().setItem(keys.folder('bad'), 'spilt coffee');
   await readLibrary();
   const list = await listAside();
@@ -143,6 +145,6 @@ test('what was set aside is listed, can be tried again when it is whole, and com
   // Whoever can mend it by hand, or a newer version that can read it, gets it back.
   await notesDb().setItem(keys.aside(keys.ink('note-ebb', 0)), good);
   const found = (await retryAside(keys.ink('note-ebb', 0))) as Incoming;
-  const { note } = await NoteFile.open('note-ebb', BY);
+  const { note } = await opening('note-ebb', BY);
   expect([note.ink['page-1'].length, merge(note, found).edit.put!.map((s) => s.id)]).toEqual([10, ['s3']]);
 });

@@ -1,20 +1,19 @@
-/** A note on disk: opens it, keeps what changed, writes it soon, repairs what is damaged. */
+/** A note on disk: keeps what changed, writes it soon, repairs what is damaged. Who only looks at one reads it (`noteReading.ts`). */
 import { newId } from '../core/id';
-import { applyEdit, noteOfRows, type Edit, type Gone, type Note, type RowPut } from '../core/note/edit';
+import { applyEdit, type Edit, type Gone, type Note, type RowPut } from '../core/note/edit';
 import type { Placed } from '../core/note/kinds/kinds';
 import { orderAt } from '../core/note/order';
 import { readInk, writeInk } from '../core/note/records/inkChunk';
-import { noteRecord, oldHeader, readExtent, writeExtent, type Extent } from '../core/note/records/noteRecord';
+import { noteRecord, readExtent, writeExtent, type Extent } from '../core/note/records/noteRecord';
 import { readRows, writeRows, type PlacedRow } from '../core/note/records/rowChunk';
-import { newPage, summaryOf, type NoteSummary } from '../core/note/schema';
-import { inTheirOrder, rowsOfHeader, TABLE_NAMES, type Row } from '../core/note/tables';
+import { summaryOf, type NoteSummary } from '../core/note/schema';
+import { inTheirOrder } from '../core/note/tables';
 import type { By } from '../core/note/version';
-import { NewerError, RecordError } from '../core/record';
-import { placedOrder } from '../core/ink/stroke';
 import { writeCover, type Cover } from '../core/vault/vault';
 import { Chunks } from './chunks';
 import { keepContent, letGo } from './contentFile';
 import { keys, keysStarting, notesDb, readMany } from './databases';
+import { findNote, problemsOf, type Damaged, type Found } from './noteReading';
 import { placeOf } from './recordKinds';
 import { RetryingWriter, type SaveState } from './retryingWriter';
 import { coverLike, adopt } from './vaultFile';
@@ -37,6 +36,11 @@ export interface Opened {
   readonly newer: string | null;
 }
 
+/** That a note is held against everybody else, in this tab and others (`platform/tabs.ts`): only who has it may write the note. */
+export interface Hold {
+  readonly note: string;
+}
+
 type InkEntry = { readonly it: Placed } | { readonly gone: Gone };
 const rowKey = (table: string, id: string): string => `${table}/${id}`;
 
@@ -48,14 +52,16 @@ export class NoteFile {
   private named: ReadonlySet<string>;
   /** As it is on disk. */
   private extent: Extent = { ink: 0, rows: 0 };
-  /** `changed` of the record as it is on disk, and when it was written (Date.now()). */
-  private writtenChanged = 0;
+  /** The state that the record on disk says the note is in, empty while it says that the note is being written; and when it was written (Date.now()). */
+  private writtenState = '';
   private headerAt = 0;
+  private isSettling = false;
   private readonly writer = new RetryingWriter(WAIT_MS, () => this.write(), () => this.isDirty);
   onWritten: (written: readonly string[]) => void = () => undefined;
 
   private constructor(
     private note: Note,
+    private readonly mayWrite: boolean,
     named: readonly string[] = [],
   ) {
     this.named = new Set([...named, ...(note.header.contents ?? [])]);
@@ -69,51 +75,40 @@ export class NoteFile {
     return this.ink.isDirty || this.rows.isDirty || this.headerDirty;
   }
 
-  /** @throws RecordError when there is no such note or its record is beyond reading, NewerError when a newer program wrote what this one cannot show. */
-  static async open(id: string, by?: By): Promise<Opened> {
-    const db = notesDb();
-    const known = readExtent(await db.getItem(keys.extent(id)));
-    // Of notes of before the extent was kept, and those whose extent is damaged, the records are looked for.
-    const found = known ? null : await keysStarting('notes', keys.inkPrefix(id), keys.rowsPrefix(id));
-    const numbers = (prefix: string) => (found ?? []).filter((k) => k.startsWith(prefix)).map((k) => Number(k.slice(prefix.length)));
-    const extent: Extent = known ?? { ink: Math.max(0, ...numbers(keys.inkPrefix(id)).map((k) => k + 1)), rows: Math.max(0, ...numbers(keys.rowsPrefix(id)).map((k) => k + 1)) };
-    const inkKeys = Array.from({ length: extent.ink }, (_, k) => keys.ink(id, k));
-    const rowKeys = Array.from({ length: extent.rows }, (_, k) => keys.rows(id, k));
-    const texts = await readMany(db, [keys.note(id), ...rowKeys, ...inkKeys]);
-    const text = texts.get(keys.note(id));
-    if (text === undefined) throw new RecordError('There is no such note on this device. It may have been deleted, or belong to another browser.');
-    const read = noteRecord.peek(text);
-    const summary = read.value;
-    const before = oldHeader(text);
-    const reading = new Reading(read.newer);
-    const rowLists = rowKeys.map((key) => reading.record(key, texts.get(key), readRows, (r) => writeRows(r.rows), 'rows'));
-    const inkLists = inkKeys.map((key) => reading.record(key, texts.get(key), readInk, (r) => writeInk(r.placed, r.gone), 'ink'));
-    await reading.setAside();
-
-    const rows: Record<string, Map<string, Row>> = before ? (rowsOfHeader(before) as Record<string, Map<string, Row>>) : Object.fromEntries(TABLE_NAMES.map((t) => [t, new Map()]));
-    for (const list of rowLists) for (const { table, id: row, ...rest } of list?.rows ?? []) (rows[table] ??= new Map()).set(row, rest);
-    const gone = new Map<string, Gone>();
-    const placed: Placed[] = [];
-    for (const list of inkLists) {
-      placed.push(...(list?.placed ?? []));
-      for (const [key, trace] of list?.gone ?? []) gone.set(key, trace);
-    }
-    const ink: Record<string, Placed[]> = {};
-    for (const it of placed.sort(placedOrder)) (ink[it.page] ??= []).push(it);
-    const file = new NoteFile(noteOfRows(summary, rows, ink, gone), summary.contents);
-    [file.extent, file.writtenChanged, file.headerAt] = [extent, summary.changed, Date.now()];
-    inkLists.forEach((list, k) => file.ink.load(k, [...(list?.placed ?? []).map((it) => [it.id, { it }] as const), ...(list?.gone ?? []).map(([key, trace]) => [key, { gone: trace }] as const)]));
-    rowLists.forEach((list, k) => file.rows.load(k, (list?.rows ?? []).map((r) => [rowKey(r.table, r.id), r] as const)));
-    if (before) file.adopt();
-    if (!known && !reading.newer) await db.setMany({ [keys.extent(id)]: writeExtent(extent) });
-    const mend = repair(file.note, summary);
+  /**
+   * A note to be written, by whoever holds it. What is damaged is set aside and what is missing is put right.
+   * @throws RecordError when there is no such note or its record is beyond reading, NewerError when a newer program wrote what this one cannot show.
+   */
+  static async openToWrite({ note: id }: Hold, by?: By): Promise<Opened> {
+    const found = await findNote(id);
+    // What a newer program wrote stays as it is.
+    const file = NoteFile.of(found, !found.newer);
+    if (!found.newer) await setAside(found.damaged);
+    if (found.before) file.adopt();
+    if (!found.hasExtent && !found.newer) await notesDb().setMany({ [keys.extent(id)]: writeExtent(found.extent) });
+    const mend = repair(file.note, found.summary);
     if (mend) {
       const mended = applyEdit(file.note, mend, by).note;
-      // What a newer program wrote is shown whole and stays as it is.
-      if (reading.newer) file.note = mended;
+      // It is shown whole.
+      if (found.newer) file.note = mended;
       else file.record(mend, mended);
     }
-    return { note: file.note, file, problems: reading.problems, newer: reading.newer ? 'This note was written by a newer Scrivo. It can be read here and not changed, so that nothing of it is lost. Update Scrivo to write in it.' : null };
+    const problems = problemsOf(found, 'It was set aside and the rest was opened. Settings shows what was set aside.');
+    return { note: file.note, file, problems, newer: found.newer ? 'This note was written by a newer Scrivo. It can be read here and not changed, so that nothing of it is lost. Update Scrivo to write in it.' : null };
+  }
+
+  /** A note that another tab holds: it is shown, and never written here. */
+  static async openToFollow(id: string): Promise<Opened> {
+    const found = await findNote(id);
+    return { note: found.note, file: NoteFile.of(found, false), problems: problemsOf(found, 'The tab that writes it says more.'), newer: null };
+  }
+
+  private static of({ note, summary, extent, ink, rows }: Found, mayWrite: boolean): NoteFile {
+    const file = new NoteFile(note, mayWrite, summary.contents);
+    [file.extent, file.writtenState, file.headerAt] = [extent, summary.state ?? '', Date.now()];
+    ink.forEach((list, k) => file.ink.load(k, [...(list?.placed ?? []).map((it) => [it.id, { it }] as const), ...(list?.gone ?? []).map(([key, trace]) => [key, { gone: trace }] as const)]));
+    rows.forEach((list, k) => file.rows.load(k, list.rows.map((r) => [rowKey(r.table, r.id), r] as const)));
+    return file;
   }
 
   /** All rows have yet to be written: they come from a record of before there were rows. */
@@ -132,6 +127,7 @@ export class NoteFile {
 
   /** Takes over the changed note; it is on disk within a second. */
   record(edit: Edit, note: Note): void {
+    if (!this.mayWrite) throw new Error('This note is held by another tab, or a newer program wrote it: it is not written here.');
     this.note = note;
     const found = finder(note, edit);
     for (const { id } of edit.cut ?? []) {
@@ -168,43 +164,46 @@ export class NoteFile {
     });
   }
 
-  /** Writes everything that waits; `whole`: the time of the last stroke in the record of the note too, which else may lie some seconds behind. @throws what storage throws; the changes are kept and tried again. */
+  /** Writes everything that waits; `whole`: the state of the note in its record too, which else says that it is being written. @throws what storage throws; the changes are kept and tried again. */
   flush(whole = false): Promise<void> {
-    if (whole && this.note.header.changed !== this.writtenChanged) this.headerDirty = true;
+    if (whole && this.mayWrite && this.note.header.state !== this.writtenState) this.headerDirty = this.isSettling = true;
     return this.writer.flush();
   }
 
   private async write(): Promise<void> {
-    const { id, changed } = this.note.header;
+    const { id, state = '' } = this.note.header;
     const now = Date.now();
-    const header = this.headerDirty || now - this.headerAt > HEADER_EVERY_MS;
+    const settles = this.isSettling;
+    // A record that says what state the note is in says it of all that is on disk.
+    const header = this.headerDirty || now - this.headerAt > HEADER_EVERY_MS || this.writtenState !== '';
     // A record of today must not stand without the rows that were in the one of before.
     if (header && this.rowsPending) this.rows.soil();
     const [ink, rows] = [this.ink.drain(), this.rows.drain()];
-    this.headerDirty = false;
+    this.headerDirty = this.isSettling = false;
     const entries: Record<string, string> = {};
     for (const [k, list] of ink) entries[keys.ink(id, k)] = writeInk(list.flatMap(([, e]) => ('it' in e ? [e.it] : [])), list.flatMap(([key, e]) => ('gone' in e ? [[key, e.gone] as const] : [])));
     for (const [k, list] of rows) entries[keys.rows(id, k)] = writeRows(list.map(([, row]) => row));
-    if (header) entries[keys.note(id)] = noteRecord.write(this.summary());
+    if (header) entries[keys.note(id)] = noteRecord.write(this.summary(settles ? state : ''));
     // In the same step as what it stands for.
-    const extent: Extent = { ink: Math.max(this.extent.ink, this.ink.count), rows: this.rowsPending && !header ? this.extent.rows : Math.max(this.extent.rows, this.rows.count) };
-    if (extent.ink > this.extent.ink || extent.rows > this.extent.rows) entries[keys.extent(id)] = writeExtent(extent);
+    const extent: Extent = { ink: Math.max(this.extent.ink, this.ink.count), rows: this.rowsPending && !header ? this.extent.rows : Math.max(this.extent.rows, this.rows.count), state };
+    if (Object.keys(entries).length) entries[keys.extent(id)] = writeExtent(extent);
     try {
       if (Object.keys(entries).length) await notesDb().setMany(entries);
     } catch (e) {
       this.ink.soil(ink.map(([k]) => k));
       this.rows.soil(rows.map(([k]) => k));
       this.headerDirty ||= header;
+      this.isSettling ||= settles;
       throw e;
     }
     this.extent = extent;
-    if (header) [this.writtenChanged, this.headerAt, this.rowsPending] = [changed, now, false];
+    if (header) [this.writtenState, this.headerAt, this.rowsPending] = [settles ? state : '', now, false];
     this.onWritten(Object.keys(entries));
   }
 
-  private summary(): NoteSummary {
+  private summary(state: string): NoteSummary {
     const { contents: _, ...rest } = summaryOf(this.note.header);
-    return { ...rest, ...(this.named.size ? { contents: [...this.named].sort() } : {}) };
+    return { ...rest, state, ...(this.named.size ? { contents: [...this.named].sort() } : {}) };
   }
 
   /** Another tab wrote these records: reads them and returns the edit that brings this copy to them. */
@@ -244,6 +243,7 @@ export class NoteFile {
 
   /** Writes what waits and writes no more after it. Steps cannot be taken back from here on: contents that the note no longer points to are let go, unless something else does. */
   async close(): Promise<void> {
+    if (!this.mayWrite) return this.writer.stop();
     await this.flush(true);
     const needed = new Set(this.note.header.contents);
     const left = [...this.named].filter((hash) => !needed.has(hash));
@@ -282,55 +282,17 @@ function finder(note: Note, edit: Edit): (id: string) => Placed | undefined {
   return (id) => all.get(id);
 }
 
-/** Reads the records of a note one after another; those that are damaged are set aside and told, those of a newer program left. */
-class Reading {
-  readonly problems: string[] = [];
-  private readonly aside: Record<string, string> = {};
-  private readonly broken: string[] = [];
-  private lost = 0;
-
-  constructor(public newer: boolean) {}
-
-  record<T extends { readonly lost: number; readonly newer?: boolean }>(key: string, text: string | undefined, read: (text: string) => T, rest: (read: T) => string, what: 'ink' | 'rows'): T | null {
-    if (text === undefined) return null;
-    try {
-      const found = read(text);
-      this.newer ||= found.newer === true;
-      if (found.lost && !found.newer) {
-        this.lost += found.lost;
-        this.aside[keys.aside(key)] = text;
-        this.aside[key] = rest(found);
-      }
-      return found;
-    } catch (e) {
-      if (e instanceof NewerError) this.newer = true;
-      else if (e instanceof RecordError) {
-        this.aside[keys.aside(key)] = text;
-        this.broken.push(key);
-        this.problems.push(what === 'ink' ? 'A part of the ink of this note is damaged. It was set aside and the rest was opened; nothing else is lost. Settings shows what was set aside.' : 'A part of what this note is made of (pages, takes, marks) is damaged. It was set aside and the rest was opened. Settings shows what was set aside.');
-      } else throw e;
-      return null;
-    }
-  }
-
-  /** First the copy, then the removal: a crash between the two leaves the record twice, never nowhere. */
-  async setAside(): Promise<void> {
-    if (this.lost) this.problems.push(`${this.lost} ${this.lost === 1 ? 'stroke or entry' : 'strokes or entries'} of this note could not be read. The damaged record was set aside and the rest was opened.`);
-    if (Object.keys(this.aside).length) await notesDb().setMany(this.aside);
-    if (this.broken.length) await notesDb().removeMany(this.broken);
-  }
+/** First the copy, then the removal: a crash between the two leaves the record twice, never nowhere. */
+async function setAside(damaged: readonly Damaged[]): Promise<void> {
+  if (!damaged.length) return;
+  await notesDb().setMany(Object.fromEntries(damaged.flatMap(({ key, text, rest }) => [[keys.aside(key), text], ...(rest === null ? [] : [[key, rest]])])));
+  const broken = damaged.filter((d) => d.rest === null).map((d) => d.key);
+  if (broken.length) await notesDb().removeMany(broken);
 }
 
-/** What a note needs that lost some of its rows: pages for its ink, and the takes that its small record still names. Null when nothing. */
+/** What a note needs that lost some of its rows: the pages that had to be guessed become its own, and so do the takes that its small record still names. Null when nothing. */
 function repair(note: Note, summary: NoteSummary): Edit | null {
-  const rows: RowPut[] = [];
-  const known = new Set(note.header.pages.map((p) => p.id));
-  const homeless = Object.keys(note.ink).filter((p) => note.ink[p].length && !known.has(p));
-  const wanted = [...(known.size || homeless.includes(summary.first.id) ? [] : [summary.first.id]), ...homeless];
-  const pages = inTheirOrder(note.rows, 'pages');
-  const order = orderAt(pages, pages.length, wanted.length);
-  const { w, h, paper } = note.header.pages[0] ?? summary.first ?? newPage(newId());
-  wanted.forEach((id, i) => rows.push({ table: 'pages', id, v: { w, h, paper, order: order[i] } }));
+  const rows: RowPut[] = [...(note.rows.pages ?? [])].flatMap(([id, { guessed, v }]) => (guessed ? [{ table: 'pages', id, v }] : []));
   const takes = inTheirOrder(note.rows, 'takes');
   const lost = summary.takes.filter((t) => !note.rows.takes?.has(t.id));
   const keysOf = orderAt(takes, takes.length, lost.length);
@@ -349,9 +311,9 @@ function repair(note: Note, summary: NoteSummary): Edit | null {
 export function recordsOf({ header, rows, ink, gone }: Note): { entries: Record<string, string>; extent: Extent } {
   const { id } = header;
   const entries: Record<string, string> = { [keys.note(id)]: noteRecord.write(summaryOf(header)) };
-  const all = Object.entries(rows).flatMap(([table, list]) => [...list].map(([row, v]) => ({ table, id: row, ...v })));
+  const all = Object.entries(rows).flatMap(([table, list]) => [...list].flatMap(([row, v]) => (v.guessed ? [] : [{ table, id: row, ...v }])));
   const things = [...Object.values(ink).flat().map((it) => ({ it })), ...[...gone].map((trace) => ({ trace }))];
-  const extent = { ink: Math.ceil(things.length / CHUNK), rows: Math.ceil(all.length / CHUNK) };
+  const extent = { ink: Math.ceil(things.length / CHUNK), rows: Math.ceil(all.length / CHUNK), state: header.state ?? '' };
   for (let k = 0; k < extent.ink; k++) {
     const part = things.slice(k * CHUNK, (k + 1) * CHUNK);
     entries[keys.ink(id, k)] = writeInk(part.flatMap((t) => ('it' in t ? [t.it] : [])), part.flatMap((t) => ('trace' in t ? [t.trace] : [])));
@@ -371,16 +333,17 @@ export async function writeNewNote(note: Note, of?: string): Promise<void> {
  * Puts a note in the place of one with the same id, or where there was none. What the old one had more records of goes in a second step, which
  * is written down in the first: a program that ends in between goes on with it (`finishReplacing`). `cover`: it is locked.
  */
-export async function replaceNote(note: Note, cover?: Cover): Promise<void> {
+export async function replaceNote(hold: Hold, note: Note, cover?: Cover): Promise<void> {
+  if (hold.note !== note.header.id) throw new Error('Another note is held than the one to be replaced.');
   const { entries } = recordsOf(note);
   if (cover) entries[keys.cover(cover.id)] = writeCover(cover);
   const { id } = note.header;
   await notesDb().setMany({ ...entries, [keys.replacing(id)]: JSON.stringify({ v: 2 }) });
-  await finishReplacing(id);
+  await finishReplacing(hold);
 }
 
 /** Takes away what a note that was replaced has no use for: records beyond its extent, and what can be taken back or made anew. */
-export async function finishReplacing(note: string): Promise<void> {
+export async function finishReplacing({ note }: Hold): Promise<void> {
   const db = notesDb();
   const extent = readExtent(await db.getItem(keys.extent(note)));
   // Somebody else may have brought it to its end, and written on.
@@ -391,5 +354,5 @@ export async function finishReplacing(note: string): Promise<void> {
     return kind === 'ink' ? k >= extent.ink : kind === 'rows' ? k >= extent.rows : true;
   };
   const mine = await keysStarting('notes', keys.inkPrefix(note), keys.rowsPrefix(note), keys.historyPrefix(note));
-  await db.removeMany([...mine.filter(beyond), keys.review(note), keys.picture(note), keys.replacing(note)]);
+  await db.removeMany([...mine.filter(beyond), keys.review(note), keys.picture(note), keys.textOf(note), keys.replacing(note)]);
 }

@@ -38,6 +38,7 @@ export const KINDS = {
   /** A deletion, and a replacement, that is under way. */
   gone: { store: 'notes', owner: 'note', sealed: 'whole', what: 'a deletion' },
   replacing: { store: 'notes', owner: 'note', sealed: 'whole', what: 'a restore' },
+  checkpoint: { store: 'notes', owner: 'note', what: 'what a note was before a merge' },
   folder: { store: 'notes', owner: 'library', what: 'a folder' },
   template: { store: 'notes', owner: 'library', what: 'a template' },
   /** The ids of all templates. */

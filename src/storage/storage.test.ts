@@ -24,6 +24,8 @@ import { RetryingWriter, type SaveState } from './retryingWriter';
 import { bringSound, readPieces, SoundFile, remainsOf, storedPieces } from './soundFile';
 import { readTemplates, removeTemplate, storeTemplate } from './templateFile';
 
+const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
+
 const stroke = (n: number): Stroke => {
   const buffer = new PointBuffer();
   for (let i = 0; i < 5; i++) buffer.add(n % 50, 10 + i, 0.5, i * 8);
@@ -38,7 +40,7 @@ const BY = { device: 'here', now: 5000 };
 /** A new note on disk, open. */
 async function opened(h: NoteHeader): Promise<{ note: Note; file: NoteFile }> {
   await writeNewNote(noteOf(h));
-  return NoteFile.open(h.id);
+  return opening(h.id);
 }
 
 beforeEach(async () => {
@@ -55,19 +57,19 @@ test('what is recorded in a note file is there when it is opened, in as few reco
   }
   await file.flush(true);
   expect((await notesDb().getAllKeys()).filter((k) => k.startsWith('ink/')).length).toBe(3);
-  expect((await NoteFile.open('a')).note).toEqual(note);
+  expect((await opening('a')).note).toEqual(note);
 
   // Erasing and bringing back ends where it began.
   const cut = { cut: [5, 200].map((n) => ({ id: `s${n}`, page: 'p' })) };
   const { note: less, inverse } = applyEdit(note, cut, BY);
   file.record(cut, less);
   await file.flush(true);
-  expect((await NoteFile.open('a')).note).toEqual(less);
+  expect((await opening('a')).note).toEqual(less);
   expect(less.gone.size).toBe(2);
   const back = applyEdit(less, inverse, BY).note;
   file.record(inverse, back);
   await file.flush(true);
-  expect((await NoteFile.open('a')).note).toEqual(back);
+  expect((await opening('a')).note).toEqual(back);
   expect(Object.values(back.ink).flat().map(({ s: _, ...rest }) => rest)).toEqual(Object.values(note.ink).flat().map(({ s: _, ...rest }) => rest));
 });
 
@@ -83,8 +85,8 @@ test('a write that fails is told, kept, and made good', async () => {
   notesDb().setMany = real;
   await file.flush();
   await file.close();
-  expect(states).toEqual(['failed', 'saved']);
-  expect((await NoteFile.open('b')).note.header.title).toBe('Neaps');
+  expect(states).toEqual(['failed', 'saved', 'saved']);
+  expect((await opening('b')).note.header.title).toBe('Neaps');
   expect(isQuotaError(new Error(''))).toBe(true);
   expect(isQuotaError(new Error('The database connection is closing.'))).toBe(false);
 });
@@ -94,7 +96,7 @@ test('another tab brings its copy up to what was written', async () => {
   const first = applyEdit(note, { put: [stroke(1), stroke(2)] }, BY);
   writer.record({ put: [stroke(1), stroke(2)] }, first.note);
   await writer.flush(true);
-  const follower = await NoteFile.open('c');
+  const follower = await opening('c');
   const written: string[] = [];
   writer.onWritten = (k) => written.push(...k);
   const edit: Edit = { put: [stroke(3)], cut: [{ id: 's1', page: 'p' }], rows: [put('note', 'title', { value: 'Renamed' })] };
@@ -149,8 +151,8 @@ test('deleting takes a note with its ink and sound and nothing of another', asyn
   await deleteNotes([(await readLibrary()).headers.find((h) => h.id === 'e')!]);
   expect((await notesDb().getAllKeys()).every((k) => !k.includes('/e'))).toBe(true);
   expect(await soundDb().getAllKeys()).toEqual(['take-f/000000']);
-  expect((await NoteFile.open('f')).note.ink.p).toHaveLength(1);
-  await expect(NoteFile.open('e')).rejects.toThrow('no such note');
+  expect((await opening('f')).note.ink.p).toHaveLength(1);
+  await expect(opening('e')).rejects.toThrow('no such note');
 });
 
 test('settings come back, and unreadable ones give the defaults', async () => {
@@ -200,7 +202,7 @@ test('what is left undone is gone on with only under the hold on its note', asyn
   // Another tab is at it.
   expect((await readLibrary((note) => (asked.push(note), Promise.resolve(null)))).headers.map((h) => h.id)).toEqual(['a']);
   let released = 0;
-  expect((await readLibrary((note) => (asked.push(note), Promise.resolve({ release: () => void released++ })))).headers).toEqual([]);
+  expect((await readLibrary((note) => (asked.push(note), Promise.resolve({ note, release: () => void released++ })))).headers).toEqual([]);
   expect([asked, released]).toEqual([['a', 'a'], 1]);
   // A deletion that names another note than its key deletes nothing.
   await writeNewNote(noteOf(header('b')));
@@ -287,17 +289,17 @@ test('a full disk is none while there is a reserve: what waits is written in its
 
 test('what was read of a note counts when it was stored as a whole, is whole, and is of this reader; else it is read anew, and never told wrongly', async () => {
   const text = (shown: string): PageText => ({ model: MODEL, words: {}, list: [{ key: null, shown, box: [0, 0, 9, 9], id: 's1', line: 0, stamp: null }] });
-  const shown = async (changed = 5) => (await readNoteText('read', changed))?.map((p) => p.text.list?.[0].shown) ?? null;
+  const shown = async (state = 'five') => (await readNoteText('read', { state, changed: 5 }))?.map((p) => p.text.list?.[0].shown) ?? null;
   await notesDb().setItem(keys.note('read'), 'its record');
   // Killed between any two of its writes.
   await writeTextOf('read', 'p1', text('flood'));
   expect(await shown()).toBeNull();
   await writeTextOf('read', 'p2', text('ebb'));
   expect(await shown()).toBeNull();
-  await markRead('read', 5, ['p1', 'p2']);
+  await markRead('read', { state: 'five', changed: 5 }, ['p1', 'p2']);
   expect(await shown()).toEqual(['flood', 'ebb']);
   // Another tab changed the note since, or has read a page of it anew.
-  expect(await shown(6)).toBeNull();
+  expect(await shown('six')).toBeNull();
   await writeTextOf('read', 'p2', text('ebbs'));
   expect(await shown()).toEqual(['flood', 'ebbs']);
   const key = keys.text('read', 'p2');
@@ -308,7 +310,7 @@ test('what was read of a note counts when it was stored as a whole, is whole, an
   }
   await rawDbs().notes.removeItem(key);
   expect(await shown()).toBeNull();
-  for (const bad of ['', 'null', '{"changed":"5","pages":["p1"]}', '{"changed":5}']) {
+  for (const bad of ['', 'null', '{"state":"five","changed":"5","pages":["p1"]}', '{"state":"five","changed":5}']) {
     await notesDb().setItem(keys.textOf('read'), bad);
     expect(await shown()).toBeNull();
   }
@@ -325,14 +327,15 @@ test('a picture counts as one of the ink that was on disk when it was drawn, not
     file.record(edit, note);
   };
   const drawn = async () => {
-    const { changed, texts } = await firstInk('p');
-    return { changed, ink: texts.join().includes('"s1"') };
+    const { of, texts } = await firstInk('p');
+    return { state: of.state, ink: texts.join().includes('"s1"') };
   };
+  const before = note.header.state;
   write(1);
-  expect(await drawn()).toEqual({ changed: 2, ink: false });
+  expect(await drawn()).toEqual({ state: before, ink: false });
   await file.flush(true);
-  expect(await drawn()).toEqual({ changed: note.header.changed, ink: true });
-  expect(note.header.changed).toBe(5001);
+  expect(await drawn()).toEqual({ state: note.header.state, ink: true });
+  expect(note.header.state).not.toBe(before);
   await file.close();
 });
 
@@ -340,10 +343,10 @@ test('what was being made of a note or a take while they were deleted for good l
   const made = () =>
     Promise.all([
       writeTextOf('gone', 'p1', { model: MODEL, words: {}, list: [] }),
-      markRead('gone', 5, ['p1']),
+      markRead('gone', { changed: 5 }, ['p1']),
       writeSeen('gone', { page: 'p1', x: 0, y: 0, zoom: null }),
       writeNoteReview('gone', { changed: 5, lag: null, share: 0, gaps: [], tagged: [] }),
-      writePicture('gone', { changed: 5, bytes: new Uint8Array([1, 2]) }),
+      writePicture('gone', { of: { changed: 5 }, bytes: new Uint8Array([1, 2]) }),
       writeTakeHeard('gone-take', { ms: 1000, by: 'levels', levels: new Uint8Array(50), speech: [] }),
     ]);
   const left = async () => [...(await notesDb().getAllKeys()), ...(await soundDb().getAllKeys())].filter((k) => k.includes('gone')).sort();

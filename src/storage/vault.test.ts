@@ -25,8 +25,10 @@ import { SoundFile, readPieces, writeSound } from './soundFile';
 import { beginVault, changePassphrase, closeVault, finishSealing, loadVault, openVault, removeVault, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
 import { killAfter } from '../../tests/helpers/killed';
 
+const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
+
 /** Nobody else has any note. */
-const enterAny = () => Promise.resolve({ release: () => undefined });
+const enterAny = (note: string) => Promise.resolve({ note, release: () => undefined });
 
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 
@@ -57,8 +59,8 @@ const isOfA = (key: string) => /^(aside\/)?(note|rows|ink|history|review|picture
 let vault: Vault;
 async function fill(): Promise<void> {
   const strokes = Array.from({ length: 300 }, (_, i) => stroke(`a-s${i}`, 'a-p'));
-  await replaceNote(noteOf(headerA, { 'a-p': strokes.sort((x, y) => (x.id < y.id ? -1 : 1)) }));
-  await replaceNote(noteOf(headerB, { 'b-p': [stroke('b-s', 'b-p')] }));
+  await replaceNote({ note: headerA.id }, noteOf(headerA, { 'a-p': strokes.sort((x, y) => (x.id < y.id ? -1 : 1)) }));
+  await replaceNote({ note: headerB.id }, noteOf(headerB, { 'b-p': [stroke('b-s', 'b-p')] }));
   // A kind of record that this version does not know is sealed with its note.
   await rawDbs().notes.setItem('unheard-of/a/3', SECRETS[2]);
   await writeSound('take1', packets);
@@ -67,8 +69,8 @@ async function fill(): Promise<void> {
   await rawDbs().sound.setItem(keys.heard('take1'), 'levels and speech');
   // What was read of its ink, and that it was read as a whole.
   await writeTextOf('a', 'a-p', { model: MODEL, words: {}, list: [{ key: null, shown: SECRETS[2], box: [0, 0, 9, 9], id: 'a-s1', line: 0, stamp: null }] });
-  await markRead('a', 10, ['a-p']);
-  await writePicture('a', { changed: 10, bytes: Uint8Array.of(1, 2, 3) });
+  await markRead('a', { changed: 10 }, ['a-p']);
+  await writePicture('a', { of: { changed: 10 }, bytes: Uint8Array.of(1, 2, 3) });
   await writePlaces([{ ...unfiled('a'), tags: [SECRETS[1]], changed: 3 }, { ...unfiled('b'), changed: 3 }]);
   await new HistoryFile('a').write({ undo: [{ put: strokes.slice(0, 3), rows: [putRow('note', 'title', { value: SECRETS[0] })] }], redo: [] }, noteOf(headerA, { 'a-p': strokes }));
 }
@@ -89,7 +91,7 @@ beforeEach(async () => {
 
 test('of a locked note nothing can be read in storage, and all of it with the passphrase', async () => {
   const before = await raw();
-  const { note } = await NoteFile.open('a');
+  const { note } = await opening('a');
   await setUp();
   await lockA();
   closeVault();
@@ -103,23 +105,23 @@ test('of a locked note nothing can be read in storage, and all of it with the pa
   expect(shut.headers.map((h) => h.id)).toEqual(['b']);
   expect(shut.places.map((p) => p.note)).toEqual(['b']);
   expect(shut.covers).toMatchObject([{ id: 'a', title: null, takes: ['take1'] }]);
-  await expect(NoteFile.open('a')).rejects.toBeInstanceOf(LockedError);
+  await expect(opening('a')).rejects.toBeInstanceOf(LockedError);
   await expect(readPieces('take1', [0])).rejects.toBeInstanceOf(LockedError);
   await expect(readTextOf('a', 'a-p')).rejects.toBeInstanceOf(LockedError);
   // As if it had never been read, and what would be read of it is not stored.
   await expect(writeTextOf('a', 'a-p', { model: MODEL, words: {} })).rejects.toBeInstanceOf(LockedError);
   await expect(readPicture('a')).rejects.toBeInstanceOf(LockedError);
   // Nor is anything of it stored readable behind the lock's back.
-  await expect(replaceNote(noteOf(headerA))).rejects.toBeInstanceOf(LockedError);
+  await expect(replaceNote({ note: headerA.id }, noteOf(headerA))).rejects.toBeInstanceOf(LockedError);
   await expect(writeSound('take1', packets)).rejects.toBeInstanceOf(LockedError);
   expect(await raw()).toEqual(sealed);
 
   await openVault(PASS, derive, 0);
   await readLibrary();
-  expect((await NoteFile.open('a')).note).toEqual(note);
+  expect((await opening('a')).note).toEqual(note);
   expect((await readPieces('take1', [0]))[0][3]).toEqual(packets[3]);
   expect((await readPicture('a'))?.bytes).toEqual(Uint8Array.of(1, 2, 3));
-  expect((await readNoteText('a', 10))?.map((p) => p.text.list?.[0].shown)).toEqual([SECRETS[2]]);
+  expect((await readNoteText('a', { changed: 10 }))?.map((p) => p.text.list?.[0].shown)).toEqual([SECRETS[2]]);
   expect((await new HistoryFile('a').read(note)).undo.length).toBe(1);
   await unsealNotes(vault, ['a'], [headerA, headerB], work());
   expect(await raw()).toEqual(before);
@@ -128,7 +130,7 @@ test('of a locked note nothing can be read in storage, and all of it with the pa
 test('what is written while the lock is open is sealed from its first moment', async () => {
   await setUp();
   await lockA();
-  const { file, note } = await NoteFile.open('a');
+  const { file, note } = await opening('a');
   const edit: Edit = { put: [stroke('new', 'a-p')], rows: [putRow('note', 'title', { value: 'Dredging contract, signed' })] };
   file.record(edit, applyEdit(note, edit, BY).note);
   await file.close();
@@ -136,7 +138,7 @@ test('what is written while the lock is open is sealed from its first moment', a
   const sound = new SoundFile('take3');
   sound.add(packets);
   await sound.flush();
-  const hash = await (await NoteFile.open('a')).file.keep(Uint8Array.of(9, 8, 7));
+  const hash = await (await opening('a')).file.keep(Uint8Array.of(9, 8, 7));
   const copy = copiedNote(note, 'A copy', 30, () => 'copy');
   await writeNewNote(copy, 'a');
   for (const [key, text] of await raw()) if (/^(note|rows|ink)\/(a|copy)|take3/.test(key) || key === keys.content(hash, 0)) expect([key, isSealed(text)]).toEqual([key, true]);
@@ -196,7 +198,7 @@ test('a wrong passphrase opens nothing and makes the next one wait, also over a 
   await expect(openVault(PASS, derive, 9000)).rejects.toBeInstanceOf(WrongPassphrase);
   await openVault('south cardinal 6', derive, 99_000);
   await readLibrary();
-  expect((await NoteFile.open('a')).note.header.title).toBe(SECRETS[0]);
+  expect((await opening('a')).note.header.title).toBe(SECRETS[0]);
 });
 
 test('the record of the lock is there twice; a damaged sealed record costs what is in it and nothing else', async () => {
@@ -211,18 +213,18 @@ test('the record of the lock is there twice; a damaged sealed record costs what 
   await rawDbs().notes.setItem(keys.ink('a', 1), `${chunk!.slice(0, 60)}?${chunk!.slice(61)}`);
   await openVault(PASS, derive, 0);
   await readLibrary();
-  const { note, problems } = await NoteFile.open('a');
+  const { note, problems } = await opening('a');
   expect(Object.values(note.ink).flat().length).toBe(300 - 128);
   expect(problems.join()).toMatch(/set aside/);
   expect((await raw()).has(keys.aside(keys.ink('a', 1)))).toBe(true);
 });
 
 test('sound that a locked note has stays when another note with it is deleted for good; its hidden title is in no link', async () => {
-  await replaceNote(noteOf({ ...headerB, takes: [take('take1'), take('take2')] }));
+  await replaceNote({ note: headerB.id }, noteOf({ ...headerB, takes: [take('take1'), take('take2')] }));
   await setUp();
   await lockA();
   // A link names the note and not its title: what is hidden stands nowhere else.
-  expect((await NoteFile.open('b')).note.header.links).toEqual([{ take: 'take1', note: 'a' }]);
+  expect((await opening('b')).note.header.links).toEqual([{ take: 'take1', note: 'a' }]);
   expect(JSON.stringify([...(await raw())])).not.toContain(SECRETS[0]);
   closeVault();
   await loadVault();
@@ -236,7 +238,7 @@ test('sound that a locked note has stays when another note with it is deleted fo
 });
 
 test('locked notes leave the device sealed only, and open elsewhere with their passphrase', async () => {
-  const { note } = await NoteFile.open('a');
+  const { note } = await opening('a');
   await setUp();
   await lockA();
   const { headers, folders, places, covers } = await readLibrary();
@@ -274,7 +276,7 @@ test('locked notes leave the device sealed only, and open elsewhere with their p
   const back = await readLibrary();
   expect(back.covers).toMatchObject([{ id: 'a', title: null }]);
   expect(back.places.find((p) => p.note === 'a')?.tags).toEqual([SECRETS[1]]);
-  expect((await NoteFile.open('a')).note).toEqual(note);
+  expect((await opening('a')).note).toEqual(note);
   expect((await readPieces('take1', [0, 1])).flat().length).toBe(400);
 
   // A sealed bundle that was put in the place of another does not open.
@@ -305,7 +307,7 @@ test('another lock set up in another tab: the old key seals nothing more, and wh
 });
 
 test.each(['locking', 'unlocking', 'locking everything', 'unlocking everything'] as const)('killed at any step of %s, every note is whole, and what was begun is brought to its end', async (what) => {
-  const { note } = await NoteFile.open('a');
+  const { note } = await opening('a');
   await setUp();
   if (what.startsWith('unlocking')) await lockA();
   if (what === 'unlocking everything') vault = await sealWhole(vault, true, work());
@@ -326,7 +328,7 @@ test.each(['locking', 'unlocking', 'locking everything', 'unlocking everything']
     const opened = await openVault(PASS, derive, 0);
     await readLibrary();
     if (opened.unfinished) await finishSealing(opened, work());
-    const again = await NoteFile.open('a');
+    const again = await opening('a');
     expect([step, again.problems]).toEqual([step, []]);
     expect(again.note).toEqual(note);
     expect((await readPieces('take1', [0, 1])).flat().length).toBe(400);

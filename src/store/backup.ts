@@ -10,7 +10,7 @@ import { DavError } from '../platform/dav';
 import { chooseFile, saveFile } from '../platform/files';
 import { packer, stopPacking } from '../platform/packing';
 import { holdNote, tell } from '../platform/tabs';
-import { restoreArchive, writeArchive, type Enter, type Here, type KeyOf, type Work } from '../storage/archive';
+import { restoreArchive, writeArchive, type Enter, type Incomplete, type Here, type KeyOf, type Work } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
 import { readForeign } from '../storage/foreignFile';
 import { readTemplates } from '../storage/templateFile';
@@ -60,6 +60,14 @@ export const work =
     );
   };
 
+/** What a backup could not read, and of which notes. */
+export const sayIncomplete =
+  (left: readonly string[], incomplete: readonly Incomplete[]): Thunk =>
+  (dispatch) => {
+    if (left.length) dispatch(say('backup-left', 'problem', `Not in the backup, because their records are damaged: ${left.join(', ')}. All other notes are.`));
+    if (incomplete.length) dispatch(say('backup-incomplete', 'problem', `Parts of these notes are damaged and are in the backup only as they are: ${incomplete.map((i) => i.title).join(', ')}. Open them to see what is missing.`));
+  };
+
 /** Everything, or a folder with all in it, as one file. */
 export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch, getState) =>
   dispatch(
@@ -69,12 +77,12 @@ export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch
       const notes = folder === null ? headers : notesWithin(getState().library, folder);
       const ids = new Set(notes.map((h) => h.id));
       const now = Date.now();
-      const { blob, left } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, ...(inside ? { templates: [] } : { templates: await readTemplates(), foreign: await readForeign() }) }, now, { packer, signal, progress });
+      const { blob, left, incomplete } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, ...(inside ? { templates: [] } : { templates: await readTemplates(), foreign: await readForeign() }) }, now, { packer, signal, progress });
       const shut = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id) && (!inside || (c.folder && inside.has(c.folder)))).length;
       const name = folder === null ? 'Scrivo' : `Scrivo ${(folders.get(folder)?.name ?? '').replace(/[^\p{L}\p{N} _-]+/gu, '').trim()}`;
       saveFile(`${name} ${new Date(now).toISOString().slice(0, 10)}.zip`, blob, 'application/zip');
       if (folder === null) dispatch(settingsSlice.actions.patched({ lastBackup: now }));
-      if (left.length) dispatch(say('backup-left', 'problem', `Not in the backup, because their records are damaged: ${left.join(', ')}. All others are.`));
+      dispatch(sayIncomplete(left, incomplete));
       if (shut) dispatch(say('backup-locked', 'problem', `${shut === 1 ? 'A locked note is' : `${shut} locked notes are`} not in this backup. Unlock, and back up once more.`, 'unlock'));
       dispatch(say('backup', 'info', `${notes.length - left.length} ${notes.length - left.length === 1 ? 'note was' : 'notes were'} handed to the browser as one file. Keep it on another device.`));
     }),

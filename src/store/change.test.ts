@@ -61,7 +61,7 @@ test('two stores live side by side: each changes its own note, as its own device
   two.dispatch(change({ put: [stroke(2)] }));
   two.dispatch(change(title('b')));
   expect([ids(one), ids(two)]).toEqual([['s1'], ['s2']]);
-  expect([one, two].map((s) => s.getState().note.note!.ink.p[0].s!.slice(1))).toEqual([['device-one', 0], ['device-two', 0]]);
+  expect([one, two].map((s) => s.getState().note.note!.ink.p[0].s!.slice(2))).toEqual([['device-one', 0], ['device-two', 0]]);
   one.dispatch(undo());
   expect([ids(one), ids(two), two.getState().note.undo.length]).toEqual([[], ['s2'], 2]);
 });

@@ -3,9 +3,9 @@ import { ArchiveError, HISTORY, historyName, objectName, readIndex, writeIndex, 
 import { RecordError } from '../core/record';
 import { DavError, DavFolder } from '../platform/dav';
 import { packer } from '../platform/packing';
-import { filing, leavesSealed, packed, packedTemplate, restoreFromSource } from '../storage/archive';
+import { filing, leavesSealed, packed, packedTemplate, restoreFromSource, type Incomplete } from '../storage/archive';
 import { readTemplates } from '../storage/templateFile';
-import { restoring, work } from './backup';
+import { restoring, sayIncomplete, work } from './backup';
 import { vault } from './lockState';
 import { isBusy } from './jobs';
 import { say } from './messages';
@@ -47,18 +47,20 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
       const stands = (n: ArchiveEntry): boolean => isThere(n) && (leavesSealed(n.id) ? n.sealed === true && last?.lock?.id === lock?.id : !n.sealed);
       const entries: ArchiveEntry[] = [];
       const left: string[] = [];
+      const incomplete: Incomplete[] = [];
       let sent = 0;
       for (const [i, header] of headers.entries()) {
-        const { id, title, changed } = header;
+        const { id, title, state } = header;
         signal.throwIfAborted();
         progress(i / headers.length, title);
         const known = before.get(id);
-        if (known?.changed === changed && stands(known)) {
+        if (known?.state && known.state === state && stands(known)) {
           entries.push(known);
           continue;
         }
         try {
-          const { entry, content } = await packed(header, covers, packer);
+          const { entry, content, problems } = await packed(header, covers, packer);
+          if (problems.length) incomplete.push({ title, problems });
           await server.write(objectName(entry.sha256), content);
           entries.push(entry);
           sent++;
@@ -89,7 +91,7 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
       const made = Date.now();
       await server.write(`${HISTORY}/${historyName(made)}`, new TextEncoder().encode(writeIndex({ made, ...filed, ...parts, notes: [...entries, ...carried], ...(templates.length ? { templates } : {}) })));
       dispatch(settingsSlice.actions.patched({ lastBackup: made, dav: { ...getState().settings.dav, last: made } }));
-      if (left.length) dispatch(say('backup-left', 'problem', `Not in the backup, because their records are damaged: ${left.join(', ')}. All others are.`));
+      dispatch(sayIncomplete(left, incomplete));
       const missing = shut.length - carried.length;
       if (missing) dispatch(say('backup-locked', 'problem', `${missing === 1 ? 'A locked note is' : `${missing} locked notes are`} not in this backup. Unlock, and back up once more.`, 'unlock'));
       dispatch(say('backup', 'info', `The backup on the server is up to date: ${sent} of ${entries.length} notes had changed and were sent.`));

@@ -6,6 +6,7 @@ import { deleteNotes } from './library';
 import { reasonOf, say } from './messages';
 import type { Thunk } from './thunk';
 import { packer } from '../platform/packing';
+import { holdNote } from '../platform/tabs';
 import { storeNote } from '../storage/archive';
 import { librarySlice, messagesSlice, settingsSlice } from './slices';
 
@@ -37,7 +38,8 @@ export const bringDemo =
   async (dispatch, getState) => {
     const { library, settings } = getState();
     if (library.demo === 'loading' || library.status !== 'ready') return;
-    if (!asked && (library.headers.length > 0 || settings.demoSettled)) return;
+    // A first visit that was left before all of them were in goes on with the rest.
+    if (!asked && (library.headers.some((h) => !h.demo) || settings.demoSettled)) return;
     try {
       const answer = await fetch('/demo/notes.json');
       const offered = answer.ok ? offer.parse(await answer.json()) : null;
@@ -48,7 +50,14 @@ export const bringDemo =
         if (getState().library.headers.some((h) => h.id === id)) continue;
         const bundle = await fetch(`/demo/${file}`);
         if (!bundle.ok) throw new Error(`the server answered ${bundle.status}`);
-        dispatch(librarySlice.actions.upserted(await storeNote(await packer.readBundle(new Uint8Array(await bundle.arrayBuffer())), packer, { demo: true })));
+        // Another tab may be at just that.
+        const held = await holdNote(id);
+        if (!held) continue;
+        try {
+          dispatch(librarySlice.actions.upserted(await storeNote(held, await packer.readBundle(new Uint8Array(await bundle.arrayBuffer())), packer, { demo: true })));
+        } finally {
+          void held.release();
+        }
         await dispatch(fileDemo(id, folder));
       }
       dispatch(settingsSlice.actions.patched({ demoSettled: true }));

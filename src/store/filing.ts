@@ -9,7 +9,8 @@ import { tell } from '../platform/tabs';
 import { isQuotaError } from '../storage/databases';
 import { removeFolders, writeFolders, writePlaces } from '../storage/libraryFile';
 import { readDue, writeDue } from '../storage/dueFile';
-import { NoteFile, writeNewNote } from '../storage/noteFile';
+import { writeNewNote } from '../storage/noteFile';
+import { readNote } from '../storage/noteReading';
 import { summaryOf, type NoteSummary } from '../core/note/schema';
 import { deleteNotes, isUnnamed } from './library';
 import { change } from './change';
@@ -177,7 +178,7 @@ export const duplicateNotes =
       for (const id of notes) {
         const header = getState().library.headers.find((h) => h.id === id);
         if (!header || header.takes.some((t) => t.state === 'recording')) continue;
-        const { note } = getState().note.id === id && getState().note.note ? { note: getState().note.note! } : await NoteFile.open(id);
+        const { note } = getState().note.id === id && getState().note.note ? { note: getState().note.note! } : await readNote(id);
         const copy = copiedNote(note, `${header.title} (copy)`.slice(0, 500), Date.now(), newId);
         const { folder, tags } = placeOf(getState(), id);
         await writeNewNote(copy, id);

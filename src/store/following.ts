@@ -46,7 +46,7 @@ export const writeHere =
     }
     try {
       // The other tab has written everything before it let go; what came meanwhile is read afresh.
-      const { note, file, newer } = await NoteFile.open(id, byOf(alive));
+      const { note, file, newer } = await NoteFile.openToWrite(lock, byOf(alive));
       alive.held = { note: id, release: lock.release };
       alive.history = newer ? null : new HistoryFile(id);
       dispatch(attach(file));

@@ -21,7 +21,7 @@ import { packer } from '../platform/packing';
 import { groupInWorker } from '../platform/wordsWorker';
 import { contentsOf, heardOf } from '../storage/archive';
 import { readTextOf } from '../storage/textFile';
-import { NoteFile } from '../storage/noteFile';
+import { readNote } from '../storage/noteReading';
 import type { Alive } from './alive';
 import { runJob } from './jobs';
 import { reasonOf, say } from './messages';
@@ -67,7 +67,7 @@ function leaving(note: Note, of: RootState['note'], alive: Alive, part: Partial<
 /** A note as it is now, what is not stored yet included; null when there is none. */
 async function asItIs(of: string, { note: open, id }: RootState['note'], alive: Alive): Promise<Note | null> {
   if (of === id) return open;
-  return alive.unsaved.get(of)?.file.current ?? (await NoteFile.open(of)).note;
+  return alive.unsaved.get(of)?.file.current ?? (await readNote(of)).note;
 }
 
 /** What is wanted of notes that are handed on. */

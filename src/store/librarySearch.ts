@@ -4,14 +4,14 @@ import { boxesMeet, type Box } from '../core/ink/stroke';
 import { coveredBy, strokesOf, type Placed } from '../core/note/kinds/kinds';
 import { MODEL } from '../core/reading/model';
 import { folderByText, termsOf, wordsApart, type NoteTerms } from '../core/library/byText';
-import type { NoteSummary } from '../core/note/schema';
+import { isOf, madeOf, type MadeOf, type NoteSummary } from '../core/note/schema';
 import { wordsInTime, type WordInTime } from '../core/reading/inTime';
 import { foundIn, type FoundWord } from '../core/reading/noteWords';
 import { shownWord, wordKey, writtenByKey, type PageText, type ReadWord } from '../core/reading/pageText';
 import { queryOf, searchWords } from '../core/reading/search';
 import { readInWorker } from '../platform/reading';
 import { groupInWorker } from '../platform/wordsWorker';
-import { NoteFile } from '../storage/noteFile';
+import { readNote } from '../storage/noteReading';
 import { markRead, readNoteText, readTextOf, writeTextOf } from '../storage/textFile';
 import { isBusy, runJob } from './jobs';
 import { say } from './messages';
@@ -20,7 +20,7 @@ import type { Thunk } from './thunk';
 import { tellWordList } from './wordList';
 
 interface NoteWords {
-  readonly changed: number;
+  readonly of: MadeOf;
   readonly pages: readonly { readonly page: string; readonly words: readonly FoundWord[] }[];
 }
 
@@ -30,7 +30,7 @@ const index = new Map<string, NoteWords>();
 const unreadable = new Set<string>();
 
 /** Ink of notes of which a hit is shown, the last few. */
-const inks = new Map<string, { readonly changed: number; readonly note: Promise<Pick<Note, 'header' | 'ink'>> }>();
+const inks = new Map<string, { readonly of: MadeOf; readonly note: Promise<Pick<Note, 'header' | 'ink'>> }>();
 const INKS = 6;
 
 export const forgetTexts = (): void => {
@@ -39,14 +39,14 @@ export const forgetTexts = (): void => {
   unreadable.clear();
 };
 
-const wordsOf = (pages: readonly { readonly page: string; readonly text: PageText }[], changed: number): NoteWords => ({ changed, pages: pages.map(({ page, text }) => ({ page, words: foundIn(text) })) });
+const wordsOf = (pages: readonly { readonly page: string; readonly text: PageText }[], of: MadeOf): NoteWords => ({ of: madeOf(of), pages: pages.map(({ page, text }) => ({ page, words: foundIn(text) })) });
 
 /** Words that the worker reads at a time. */
 const AT_ONCE = 24;
 
 /** Reads a note that is not open, and keeps what was read. @throws what storage and the reader throw */
 async function readClosed(id: string, signal: AbortSignal): Promise<NoteWords> {
-  const { note } = await NoteFile.open(id);
+  const { note } = await readNote(id);
   const own = writtenByKey(note.header.written);
   const pages: { page: string; text: PageText }[] = [];
   for (const { id: page } of note.header.pages) {
@@ -67,8 +67,8 @@ async function readClosed(id: string, signal: AbortSignal): Promise<NoteWords> {
     await writeTextOf(id, page, text).catch(() => undefined);
     pages.push({ page, text });
   }
-  await markRead(id, note.header.changed, pages.map((p) => p.page)).catch(() => undefined);
-  return wordsOf(pages, note.header.changed);
+  await markRead(id, note.header, pages.map((p) => p.page)).catch(() => undefined);
+  return wordsOf(pages, note.header);
 }
 
 /** What is to be looked through is in memory afterwards: read from where it is kept at once, and the rest in the background. `told`: more can be found now; `only`: these notes, not all. */
@@ -76,11 +76,12 @@ export const loadTexts =
   (told: () => void, only?: ReadonlySet<string>): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
     const headers = () => getState().library.headers.filter((h) => !only || only.has(h.id));
-    const isDue = (h: { readonly id: string; readonly changed: number }) => (index.get(h.id)?.changed ?? -1) < h.changed && !unreadable.has(h.id);
+    const isDue = (h: NoteSummary) => !isOf(index.get(h.id)?.of, h) && !unreadable.has(h.id);
     const closed: string[] = [];
-    for (const { id, changed } of [...headers()].filter(isDue).sort((a, b) => b.changed - a.changed)) {
-      const pages = await readNoteText(id, changed).catch(() => null);
-      if (pages) index.set(id, wordsOf(pages, changed));
+    for (const header of [...headers()].filter(isDue).sort((a, b) => b.changed - a.changed)) {
+      const { id } = header;
+      const pages = await readNoteText(id, header).catch(() => null);
+      if (pages) index.set(id, wordsOf(pages, header));
       else closed.push(id);
     }
     told();
@@ -115,10 +116,11 @@ export const loadTexts =
 
 /** The words of a note in the order of time, as far as it was read before; nothing is read for it. */
 export const readWordsInTime =
-  ({ id, changed, timeline }: Pick<NoteSummary, 'id' | 'changed' | 'timeline'>): Thunk<Promise<WordInTime[]>> =>
+  (header: Pick<NoteSummary, 'id' | 'changed' | 'state' | 'timeline'>): Thunk<Promise<WordInTime[]>> =>
   async () => {
+    const { id, timeline } = header;
     const known = index.get(id);
-    const pages = known && known.changed >= changed ? known.pages : ((await readNoteText(id, changed).catch(() => null)) ?? []).map(({ text }) => ({ words: foundIn(text) }));
+    const pages = isOf(known?.of, header) ? known!.pages : ((await readNoteText(id, header).catch(() => null)) ?? []).map(({ text }) => ({ words: foundIn(text) }));
     return wordsInTime(pages.map((p) => p.words), timeline);
   };
 
@@ -132,7 +134,7 @@ export const proposals =
       if (places[h.id]?.binned) continue;
       const known = index.get(h.id);
       // What was read before is good enough for this, also where a note was changed since.
-      const words = known?.pages.flatMap((p) => p.words) ?? ((await readNoteText(h.id, 0).catch(() => null)) ?? []).flatMap(({ text }) => foundIn(text));
+      const words = known?.pages.flatMap((p) => p.words) ?? ((await readNoteText(h.id, null).catch(() => null)) ?? []).flatMap(({ text }) => foundIn(text));
       if (words.length) terms.push(termsOf(h.id, places[h.id]?.folder ?? null, words.filter((w) => (w.sure[0] ?? 1) > SURE)));
     }
     const own = terms.find((t) => t.note === id);
@@ -160,19 +162,19 @@ function liesIn(it: Placed, line: Box): boolean {
 
 /** What is in a line of a note that may be closed, for a picture of it, and the number of its page. @throws what storage throws */
 export const inkOfLine =
-  (id: string, changed: number, page: string, line: Box): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
+  ({ id, ...of }: Pick<NoteSummary, 'id' | 'changed' | 'state'>, page: string, line: Box): Thunk<Promise<{ readonly placed: readonly Placed[]; readonly number: number }>> =>
   async (_, getState) => {
     const open = getState().note;
     const known = inks.get(id);
-    const { header, ink } = open.id === id && open.note ? open.note : await (known?.changed === changed ? known.note : opened(id, changed));
+    const { header, ink } = open.id === id && open.note ? open.note : await (isOf(known?.of, of) ? known!.note : opened(id, of));
     return { placed: (ink[page] ?? []).filter((it) => liesIn(it, line)), number: header.pages.findIndex((p) => p.id === page) + 1 };
   };
 
-function opened(id: string, changed: number): Promise<Pick<Note, 'header' | 'ink'>> {
-  const note = NoteFile.open(id).then((o) => o.note);
+function opened(id: string, of: MadeOf): Promise<Pick<Note, 'header' | 'ink'>> {
+  const note = readNote(id).then((o) => o.note);
   note.catch(() => inks.delete(id));
   inks.delete(id);
-  inks.set(id, { changed, note });
+  inks.set(id, { of: madeOf(of), note });
   for (const oldest of inks.keys()) {
     if (inks.size <= INKS) break;
     inks.delete(oldest);

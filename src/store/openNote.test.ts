@@ -18,6 +18,8 @@ import { makeStore } from './store';
 import { editStored } from './storedNotes';
 import { wouldBeLost } from './unsaved';
 
+const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
+
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto, configurable: true });
 // As in a browser without locks and channels: one tab alone.
 Object.defineProperty(globalThis, 'navigator', { value: {}, configurable: true });
@@ -45,7 +47,7 @@ async function reloaded({ store, alive }: ReturnType<typeof visit>) {
 beforeEach(async () => {
   await rawDbs().notes.clear();
   await rawDbs().sound.clear();
-  await replaceNote(note('n'));
+  await replaceNote({ note: 'n' }, note('n'));
 });
 
 test.each([
@@ -61,7 +63,7 @@ test.each([
   await first.store.dispatch(openNote('n'));
   const shown = (v: ReturnType<typeof visit>) => {
     const { header, ink } = v.store.getState().note.note!;
-    return { header: { ...header, changed: 0 }, ink: Object.entries(ink).flatMap(([page, list]) => list.map((s) => [page, s.id])) };
+    return { header: { ...header, changed: 0, state: '' }, ink: Object.entries(ink).flatMap(([page, list]) => list.map((s) => [page, s.id])) };
   };
   const before = shown(first);
   expect(first.store.dispatch(change(edit))).toBe(true);
@@ -84,7 +86,7 @@ test('a note that is not open is changed by the same edits, and not when it is r
   const { store } = visit();
   const titled = (value: string): Edit => ({ rows: [put('note', 'title', { value })] });
   const { note: changed } = await store.dispatch(editStored('n', () => titled('Streams')));
-  expect([changed.header.title, (await NoteFile.open('n')).note.header.title]).toEqual(['Streams', 'Streams']);
+  expect([changed.header.title, (await opening('n')).note.header.title]).toEqual(['Streams', 'Streams']);
   await store.dispatch(editStored('n', () => ({ rows: [put('note', 'readOnly', { value: true })] })));
   await expect(store.dispatch(editStored('n', () => titled('Neaps')))).rejects.toMatchObject({ name: 'Refused', message: 'it is read only' });
   // Its own work, such as a take that ends, goes on.
@@ -92,17 +94,17 @@ test('a note that is not open is changed by the same edits, and not when it is r
   const record = JSON.parse(noteRecord.write(summaryOf(changed.header))) as object;
   await notesDb().setItem(keys.note('n'), JSON.stringify({ ...record, v: 99 }));
   await expect(store.dispatch(editStored('n', () => titled('Neaps')))).rejects.toMatchObject({ message: 'a newer Scrivo wrote it' });
-  expect((await NoteFile.open('n')).note.header.title).toBe('Streams');
+  expect((await opening('n')).note.header.title).toBe('Streams');
 });
 
 test('pages are not moved into a note that is read only: they stay, and it is said', async () => {
-  await replaceNote(applyEdit(note('target'), { rows: [put('note', 'readOnly', { value: true })] }, { device: 'here', now: 5 }).note);
+  await replaceNote({ note: 'target' }, applyEdit(note('target'), { rows: [put('note', 'readOnly', { value: true })] }, { device: 'here', now: 5 }).note);
   const { store } = visit();
   await store.dispatch(openNote('n'));
   await store.dispatch(movePagesTo(['p'], 'target'));
   expect(store.getState().note.note!.header.pages.map((p) => p.id)).toEqual(['p', 'q']);
   expect(store.getState().messages.at(-1)!.text).toMatch(/takes no pages now: it is read only\. They are still here\./);
-  expect((await NoteFile.open('target')).note.header.pages).toHaveLength(2);
+  expect((await opening('target')).note.header.pages).toHaveLength(2);
   await store.dispatch(closeNote());
 });
 
@@ -135,10 +137,10 @@ function full(): () => void {
   return () => undoAll.forEach((f) => f());
 }
 const stroked = (id: string): Edit => ({ put: [{ ...stroke(id), wall: 99 }] });
-const ids = async (id: string) => Object.values((await NoteFile.open(id)).note.ink).flat().map((s) => s.id);
+const ids = async (id: string) => Object.values((await opening(id)).note.ink).flat().map((s) => s.id);
 
 test('ink that found no room stays when another note is opened: it is said, can be saved, is tried again, and no other tab may write the note', async () => {
-  await replaceNote(note('other'));
+  await replaceNote({ note: 'other' }, note('other'));
   const { store, alive } = visit();
   await store.dispatch(openNote('n'));
   const room = full();
@@ -162,7 +164,7 @@ test('ink that found no room stays when another note is opened: it is said, can 
 });
 
 test('on a full disk a note can be deleted for good, also one that has something which is not stored', async () => {
-  await replaceNote(note('other'));
+  await replaceNote({ note: 'other' }, note('other'));
   const { store, alive } = visit();
   store.dispatch(librarySlice.actions.upserted(summaryOf(note('n').header)));
   await store.dispatch(openNote('n'));

@@ -48,7 +48,7 @@ const openNow =
       const lock = kept ?? (await holdNote(id));
       alive.held = lock ? { note: id, release: lock.release } : null;
       alive.holders.set(id, () => dispatch(closeNote()));
-      const { note, file, problems, newer } = kept ? { note: kept.file.current, file: kept.file, problems: [], newer: null } : await NoteFile.open(id, byOf(alive));
+      const { note, file, problems, newer } = kept ? { note: kept.file.current, file: kept.file, problems: [], newer: null } : await (lock ? NoteFile.openToWrite(lock, byOf(alive)) : NoteFile.openToFollow(id));
       dispatch(attach(file));
       const listen = newer !== null || note.header.readOnly || (note.header.timeline.length > 0 && countPlaced(note.ink) > 0);
       alive.history = lock && !newer ? new HistoryFile(id) : null;
@@ -137,7 +137,7 @@ const closeNow =
         // What came with the last stop of a recording is in it too.
         dispatch(librarySlice.actions.upserted(summaryOf((getState().note.note ?? note.note).header)));
       } catch {
-        if (alive.held) dispatch(keepUnsaved({ file, release: alive.held.release }));
+        if (alive.held) dispatch(keepUnsaved({ file, note: alive.held.note, release: alive.held.release }));
         alive.held = null;
       }
     }

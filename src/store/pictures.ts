@@ -1,6 +1,6 @@
 /** Pictures of notes for lists: those in sight are looked up or drawn, one after another, the ones asked for last first. */
 import { useEffect, useReducer } from 'react';
-import type { NoteSummary } from '../core/note/schema';
+import { isOf, madeOf, type MadeOf, type NoteSummary } from '../core/note/schema';
 import { backdropBitmap } from './backdrops';
 import { drawPage } from '../platform/drawing/pictures';
 import { readContent } from '../storage/contentFile';
@@ -12,7 +12,7 @@ const WIDTH = 320;
 const READY = 240;
 
 interface Ready {
-  readonly changed: number;
+  readonly of: MadeOf;
   readonly url: string;
 }
 const ready = new Map<string, Ready>();
@@ -42,8 +42,8 @@ export function forgetPictures(notes: ReadonlySet<string> | null): void {
 /** True when there is a picture now. */
 async function draw(header: NoteSummary): Promise<boolean> {
   const kept = await readPicture(header.id);
-  let { changed } = header;
-  let bytes = kept?.changed === changed ? kept.bytes : null;
+  let of = madeOf(header);
+  let bytes = isOf(kept?.of, header) ? kept!.bytes : null;
   if (!bytes) {
     await atRest();
     const { first } = header;
@@ -53,11 +53,11 @@ async function draw(header: NoteSummary): Promise<boolean> {
     bytes = await drawPage(first, ink.texts, WIDTH, behind, readContent);
     if (!bytes) return false;
     // Kept to be quick the next time; without room it is drawn again.
-    changed = ink.changed;
-    await writePicture(header.id, { changed, bytes }).catch(() => undefined);
+    of = ink.of;
+    await writePicture(header.id, { of, bytes }).catch(() => undefined);
   }
   const url = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/webp' }));
-  keep(header.id, { changed, url });
+  keep(header.id, { of, url });
   return true;
 }
 
@@ -91,7 +91,7 @@ async function work(): Promise<void> {
 export function usePicture(header: NoteSummary): string | null {
   const [, showAnew] = useReducer((n: number) => n + 1, 0);
   useEffect(() => {
-    if (ready.get(header.id)?.changed === header.changed) return undefined;
+    if (isOf(ready.get(header.id)?.of, header)) return undefined;
     const wish = { header, show: showAnew };
     queue.push(wish);
     void work();

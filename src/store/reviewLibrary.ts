@@ -3,14 +3,14 @@ import type { Heard } from '../core/audio/heard';
 import { Replay } from '../core/ink/replay';
 import { tagsOn } from '../core/note/anchors';
 import type { Note } from '../core/note/edit';
-import type { NoteSummary } from '../core/note/schema';
+import { isOf, madeOf, type NoteSummary } from '../core/note/schema';
 import { boxTuple, pathOf, type ReviewRecord } from '../core/review/record';
 import { momentsOf } from '../core/review/moments';
 import { spansOnTimeline } from '../core/time/onTimeline';
 import { toTimeline } from '../core/time/timeline';
 import { hear, hearingObstacle } from '../platform/hearing';
 import { readTakeHeard, writeTakeHeard } from '../storage/heardFile';
-import { NoteFile } from '../storage/noteFile';
+import { readNote } from '../storage/noteReading';
 import { readReviews, writeNoteReview } from '../storage/reviewFile';
 import { readPieces } from '../storage/soundFile';
 import { reviewOf } from './listening';
@@ -35,7 +35,7 @@ function recordOf(note: Note, heard: ReadonlyMap<string, Heard>): ReviewRecord {
         return names.length ? [{ stroke: first.id, names: [...names], page: header.pages.findIndex((p) => p.id === m.page) + 1, at: toTimeline(header.timeline, first.stamp), path: pathOf(m.placed), box: boxTuple(m.box) }] : [];
       })
     : [];
-  return { changed: header.changed, lag: lag?.ms ?? null, share: coverage.share, gaps: coverage.gaps.map(({ from, to, speech: s }) => ({ from, to, speech: s })), tagged };
+  return { ...madeOf(header), lag: lag?.ms ?? null, share: coverage.share, gaps: coverage.gaps.map(({ from, to, speech: s }) => ({ from, to, speech: s })), tagged };
 }
 
 /** All that is known of the sound of a note, or null while some of it is not. */
@@ -50,7 +50,7 @@ async function heardOf(header: Pick<NoteSummary, 'timeline'>): Promise<Map<strin
 }
 
 async function workOut(header: Pick<NoteSummary, 'id'>, heard: ReadonlyMap<string, Heard>): Promise<ReviewRecord> {
-  const { note } = await NoteFile.open(header.id);
+  const { note } = await readNote(header.id);
   const record = recordOf(note, heard);
   // Kept to be quick the next time; without room it is worked out again.
   await writeNoteReview(header.id, record).catch(() => undefined);
@@ -74,9 +74,9 @@ export const loadReview =
     const headers = getState().library.headers.filter((h) => h.timeline.length > 0 || h.tagged);
     try {
       const known = await readReviews(headers.map((h) => h.id));
-      dispatch(enteredAll(headers.flatMap((h) => (known.get(h.id)?.changed === h.changed ? [[h.id, known.get(h.id)!] as const] : []))));
+      dispatch(enteredAll(headers.flatMap((h) => (isOf(known.get(h.id), h) ? [[h.id, known.get(h.id)!] as const] : []))));
       for (const header of headers) {
-        if (known.get(header.id)?.changed === header.changed) continue;
+        if (isOf(known.get(header.id), header)) continue;
         const heard = await heardOf(header);
         if (heard) dispatch(entered({ note: header.id, record: await workOut(header, heard) }));
         else dispatch(wanted(header.id));

@@ -25,7 +25,7 @@ export const editStored =
     const lock = await holdNote(id);
     if (!lock) throw new Refused('it is open in another tab');
     try {
-      const { note, file, newer } = await NoteFile.open(id, byOf(alive));
+      const { note, file, newer } = await NoteFile.openToWrite(lock, byOf(alive));
       if (newer) throw new Refused('a newer Scrivo wrote it');
       if (note.header.readOnly && !ownWork) throw new Refused('it is read only');
       const edit = await make(note);

@@ -104,7 +104,7 @@ export function readText(store: Store): () => void {
       kept.set(page, of);
       wrote = true;
     }
-    if (wrote) await markRead(id, note.header.changed, pages.map((p) => p.id)).catch(() => undefined);
+    if (wrote) await markRead(id, note.header, pages.map((p) => p.id)).catch(() => undefined);
   };
 
   const playing = (): boolean => store.getState().playback.playing;

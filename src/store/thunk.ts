@@ -54,7 +54,7 @@ export interface Alive {
   /** The other side of the screen, while a source stands beside the note. */
   other: Store | null;
   /** Notes that were left before they were on disk. */
-  readonly unsaved: Map<string, { readonly file: NoteFile; readonly release: () => Promise<void> }>;
+  readonly unsaved: Map<string, { readonly file: NoteFile; readonly note: string; readonly release: () => Promise<void> }>;
   letSleep: (() => void) | null;
   player: Player | null;
   /** What is in sight of the open note, and the way to show another place of it; null while no page is shown. */

@@ -46,7 +46,7 @@ function open(strokes = ink(), head = header('n')) {
 type Store = ReturnType<typeof open>;
 const noteOf = (store: Store): Note => store.getState().note.note!;
 /** All but the time of the last change. */
-const plain = ({ header: { changed: _, ...head }, ink: all }: Note) => ({ head, ink: Object.fromEntries(Object.entries(all).filter(([, l]) => l.length).map(([k, l]) => [k, l.map(({ s: _s, past: _past, ...it }) => ({ ...it, pts: [...it.pts] }))])) });
+const plain = ({ header: { changed: _, state: _state, ...head }, ink: all }: Note) => ({ head, ink: Object.fromEntries(Object.entries(all).filter(([, l]) => l.length).map(([k, l]) => [k, l.map(({ s: _s, past: _past, ...it }) => ({ ...it, pts: [...it.pts] }))])) });
 const all = (store: Store): Placed[] => Object.values(noteOf(store).ink).flat();
 
 /** What a tool can do, on what is picked by `pick` of the strokes that are there. */

@@ -8,6 +8,7 @@ import type { Thunk } from './thunk';
 
 export interface Unsaved {
   readonly file: NoteFile;
+  readonly note: string;
   /** Lets go of the hold on the note. */
   readonly release: () => Promise<void>;
 }
@@ -22,10 +23,10 @@ export const wouldBeLost = (): Thunk<boolean> => (_, getState, { unsaved, sound,
 
 /** The file of a note that could not be closed goes on trying. */
 export const keepUnsaved =
-  ({ file, release }: Unsaved): Thunk =>
+  ({ file, release, note }: Unsaved): Thunk =>
   (dispatch, _, alive) => {
     const { id, title } = file.current.header;
-    alive.unsaved.set(id, { file, release });
+    alive.unsaved.set(id, { file, release, note });
     dispatch(messagesSlice.actions.dismissed(STORING));
     dispatch(say(keyOf(id), 'problem', `“${title}” is not stored yet. What is missing is kept in this tab and tried again every few seconds: leave the tab open, and free some room if there is none. To be safe, save a copy now.`, 'save-copy', id));
     file.onState = (state) => {

@@ -8,7 +8,7 @@
 import { z } from 'zod';
 import { folderSchema, placeSchema, type Folder, type Place } from '../library/folder';
 import { binaryOf, textOf } from '../note/binaryText';
-import { LAST_MS } from '../note/schema';
+import { LAST_MS } from '../note/limits';
 import { bytesOf, sizeOf, type Content } from './blobFile';
 import { openBytes, openPortions, sealBytes, sealPortions } from '../vault/seal';
 import { keyholeSchema } from '../vault/vault';
@@ -31,6 +31,8 @@ const entrySchema = z.object({
   id: z.string().regex(/^[\w-]{1,64}$/),
   title: z.string().max(500),
   changed: z.number().min(0).max(LAST_MS),
+  /** Of its versions (`note/state.ts`): a note that is in the same state is the same. Absent where that is not known. */
+  state: z.string().max(64).optional(),
   bytes: z.number().int().min(1).max(LARGEST_NOTE),
   /** SHA-256 of the bundle, in hexadecimal digits. */
   sha256: z.string().regex(/^[0-9a-f]{64}$/),

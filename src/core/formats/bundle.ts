@@ -19,7 +19,7 @@ import { own } from '../note/records/inkChunk';
 import { readRows, writeRows } from '../note/records/rowChunk';
 import { headerSchema, type NoteHeader } from '../note/schema';
 import { rowsOfHeader, TABLE_NAMES, type Row, type Rows } from '../note/tables';
-import type { Past } from '../note/version';
+import { pastSchema, versionOfJson } from '../note/version';
 import { heardFile, heardOfFile, type Heard } from '../audio/heard';
 import type { Packet } from '../audio/opus';
 import { inkPages, type BroughtInk } from './inkml/pages';
@@ -47,13 +47,14 @@ export class BundleError extends Error {
 }
 
 const FORMAT = 'scrivo bundle';
-const VERSION = 2;
+const VERSION = 3;
 /** No file in a bundle unpacks to more than this; a ZIP can claim anything. */
 const LARGEST = 1 << 30;
 const UNTOUCHED = 'Nothing was changed';
 const NOT_WHOLE = `This is not a Scrivo bundle, or it did not arrive whole. ${UNTOUCHED}; get the file again and try once more.`;
 
-const goneSchema = z.array(z.tuple([z.string(), z.string(), z.number(), z.string(), z.number()]).rest(z.unknown()));
+/** Id and page; then the version, whose clock is two numbers since version 3 and was one before; then what was known before it. */
+const goneSchema = z.array(z.tuple([z.string(), z.string()]).rest(z.unknown()));
 const unknownSchema = z.array(z.looseObject({ id: z.string(), page: z.string(), kind: z.literal('unknown'), of: z.string(), fields: z.record(z.string(), z.unknown()), wall: z.number(), stamp: z.object({ take: z.string(), at: z.number() }).nullable() }));
 
 function* allRows(rows: Rows): Generator<Row & { table: string; id: string }> {
@@ -188,7 +189,13 @@ function parsed(text: string): object {
 
 function goneOf(json: unknown): Map<string, Gone> {
   const read = goneSchema.safeParse(json ?? []);
-  return new Map((read.success ? read.data : []).map(([id, page, h, d, q, past]) => [id, { page, s: [h, d, q], ...(past && typeof past === 'object' ? { past: past as Past } : {}) }]));
+  return new Map(
+    (read.success ? read.data : []).flatMap(([id, page, ...rest]): [string, Gone][] => {
+      const long = typeof rest[1] === 'number' ? 4 : 3;
+      const [s, past] = [versionOfJson(rest.slice(0, long)), pastSchema.safeParse(rest[long])];
+      return s ? [[id, { page, s, ...(past.success ? { past: past.data } : {}) }]] : [];
+    }),
+  );
 }
 
 /** What InkML has no words for, by its fields: things, and what a later version made. Null for ink. */
@@ -202,7 +209,9 @@ function asFields(it: Placed): Unknown | null {
 function unknownOf(json: unknown): Placed[] {
   const read = unknownSchema.safeParse(json ?? []);
   return (read.success ? read.data : []).map((u) => {
-    const thing = { ...u, pts: Uint8Array.from((u.pts as number[] | undefined) ?? []), box: (u.box as never) ?? [0, 0, 0, 0], ms: 0 } as unknown as Unknown;
+    const { s: _s, past: _past, ...rest } = u;
+    const [s, past] = [versionOfJson(_s), pastSchema.safeParse(_past)];
+    const thing = { ...rest, ...(s ? { s } : {}), ...(s && past.success ? { past: past.data } : {}), pts: Uint8Array.from((u.pts as number[] | undefined) ?? []), box: (u.box as never) ?? [0, 0, 0, 0], ms: 0 } as unknown as Unknown;
     const { kind: _, of, fields, box: ___, ms: ____, ...base } = thing;
     return readPlaced(of, base, fields) ?? thing;
   });

@@ -1,6 +1,6 @@
 /** Folders in folders, and where each note lies among them. */
 import { z } from 'zod';
-import { LAST_MS } from '../note/schema';
+import { LAST_MS } from '../note/limits';
 import { JsonRecord } from '../record';
 
 const id = z.string().min(1).max(64);

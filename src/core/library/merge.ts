@@ -3,14 +3,18 @@ import type { NoteSummary } from '../note/schema';
 import type { Folder, Place } from './folder';
 
 /**
- * `new`: not on this device. `same`: nothing to do. `update`: the archive's is newer; what is here is kept as a copy. `keep`: what is here is
- * newer and stays.
+ * `new`: not on this device. `same`: nothing to do. Else both sides have something of their own, or that is not known; where they cannot be brought together row by
+ * row, of `update` the archive's is newer and what is here is kept as a copy, of `keep` what is here is newer and stays.
  */
 export type NoteAction = 'new' | 'same' | 'update' | 'keep';
 
-export function noteAction(here: Pick<NoteSummary, 'changed'> | undefined, there: Pick<NoteSummary, 'changed'>): NoteAction {
+type Known = Pick<NoteSummary, 'changed' | 'state'>;
+
+/** Two notes are the same when they are in the same state, whatever the time of their last change says. */
+export function noteAction(here: Known | undefined, there: Known): NoteAction {
   if (!here) return 'new';
-  return here.changed === there.changed ? 'same' : there.changed > here.changed ? 'update' : 'keep';
+  if (here.state && here.state === there.state) return 'same';
+  return there.changed > here.changed ? 'update' : 'keep';
 }
 
 /** Of two sets of records those of the second that are new or newer. */
@@ -31,6 +35,10 @@ export interface RestoreReport {
   readonly same: string[];
   /** What is here is newer and stays. */
   readonly kept: string[];
+  /** Changed on both sides: what lost is kept, and waits for somebody to choose. */
+  readonly both: { readonly note: string; readonly title: string; readonly what: readonly string[] }[];
+  /** Titles of notes with changes that were dated far ahead of this device's clock. */
+  readonly ahead: string[];
   /** What could not be restored, and why. */
   readonly damaged: { readonly what: string; readonly why: string }[];
   readonly folders: number;

@@ -33,7 +33,7 @@ const anyEdit: fc.Arbitrary<(n: Note) => Edit> = fc.oneof(
   fc.constantFrom('x', 'y').map((id) => () => ({ cut: [{ id, page: 'q' }] })),
   fc.constantFrom('p', 'q').map((page) => (n: Note) => (n.header.pages.some((p) => p.id === page) ? deletePages(n, [page], 'fresh') : {})),
   fc.boolean().map((gone) => () => ({ rows: [gone ? drop('contents', LOG) : put('contents', LOG, { type: 'text/plain', bytes: 3, file: 'log.txt' })] })),
-  fc.constantFrom('p', 'q').map((page) => (n: Note) => duplicatePages(n, [page], () => `d${n.seen.h} ${n.header.pages.length} ${Math.floor(n.header.changed)}`.slice(0, 60))),
+  fc.constantFrom('p', 'q').map((page) => (n: Note) => duplicatePages(n, [page], () => `d${n.header.state} ${n.header.pages.length} ${Math.floor(n.header.changed)}`.slice(0, 60))),
   // A table that this version does not know.
   fc.constantFrom(CHART, LOG).map((content) => () => ({ rows: [{ table: 'stickers', id: '1', v: { shows: { deep: [content] } } }] })),
 );

@@ -26,7 +26,7 @@ const anyEdit: fc.Arbitrary<Edit> = fc.record({
 });
 
 /** All but versions and the time of the last change, which only ever go on. */
-const plain = (n: Note) => ({ header: { ...n.header, changed: 0 }, ink: Object.fromEntries(Object.entries(n.ink).filter(([, l]) => l.length).map(([k, l]) => [k, l.map(({ s: _s, past: _past, ...it }) => it)])) });
+const plain = (n: Note) => ({ header: { ...n.header, changed: 0, state: '' }, ink: Object.fromEntries(Object.entries(n.ink).filter(([, l]) => l.length).map(([k, l]) => [k, l.map(({ s: _s, past: _past, ...it }) => it)])) });
 
 test('any sequence of edits taken back in turn gives the note as it was, done again the same result', () => {
   fc.assert(
@@ -79,7 +79,7 @@ test('a change of time never stands still and never goes back, whatever the wall
   for (const now of [1000, 1000, 5_000_000, 20, 20, 0, 5_000_001]) {
     note = applyEdit(note, { rows: [put('note', 'title', { value: String(now) })] }, { device: 'here', now }).note;
     seen.push(note.header.changed);
-    clocks.push(note.rows.note.get('title')!.s![0]);
+    clocks.push(note.rows.note.get('title')!.s![0] * 1000 + note.rows.note.get('title')!.s![1]);
   }
   for (let i = 1; i < seen.length; i++) {
     expect(seen[i]).toBeGreaterThan(seen[i - 1]);
@@ -98,8 +98,8 @@ test('what could not be read again is not taken in: the note is as before, and t
 test('what is taken away leaves a trace, and what comes back takes it away', () => {
   const one = applyEdit(empty, { put: [stroke('a', 'p', 1)], rows: [put('bookmarks', 'p', {})] }, BY).note;
   const none = applyEdit(one, { cut: [{ id: 'a', page: 'p' }], rows: [drop('bookmarks', 'p')] }, BY);
-  expect(none.note.gone.get('a')).toMatchObject({ page: 'p', s: [expect.any(Number), 'here', 2] });
-  expect(none.note.rows.bookmarks.get('p')).toMatchObject({ v: null, s: [expect.any(Number), 'here', 3] });
+  expect(none.note.gone.get('a')).toMatchObject({ page: 'p', s: [1, expect.any(Number), 'here', 2] });
+  expect(none.note.rows.bookmarks.get('p')).toMatchObject({ v: null, s: [1, expect.any(Number), 'here', 3] });
   expect(none.note.header.bookmarks).toBeUndefined();
   const back = applyEdit(none.note, none.inverse, BY).note;
   expect(back.gone.size).toBe(0);
@@ -111,7 +111,7 @@ test('what is taken away leaves a trace, and what comes back takes it away', () 
 });
 
 test('what this version does not know is kept: fields, rows, whole tables', () => {
-  const note: Note = { ...empty, rows: { ...empty.rows, drafts: new Map([['d', { s: [5, 'there', 1] as const, v: { words: 'ebb' } }]]) } };
+  const note: Note = { ...empty, rows: { ...empty.rows, drafts: new Map([['d', { s: [5, 0, 'there', 1] as const, v: { words: 'ebb' } }]]) } };
   const next = applyEdit(note, { rows: [{ table: 'marks', id: 'm', v: { kind: 'ask', take: 't', at: 1, wall: 2, color: 'green' } }] }, BY).note;
   expect(next.rows.drafts.get('d')!.v).toEqual({ words: 'ebb' });
   expect(next.rows.marks.get('m')!.v).toMatchObject({ color: 'green' });

@@ -5,20 +5,15 @@
 import { placedOrder } from '../ink/stroke';
 import type { Stretch } from '../time/timeline';
 import { contentsOf, contentsOfPlaced, hashesIn } from './contents';
-import type { Placed } from './kinds/kinds';
-import type { NoteHeader } from './schema';
+import { kindOf, type Placed } from './kinds/kinds';
+import type { Gone, Ink } from './placedInk';
+import type { NoteHeader, PageForm } from './schema';
+import { isInRange, withKey, withKeys, withPages } from './invariants';
+import { digestOf, stateText, Tally, type Digest } from './state';
 import { isReadable, isTable, rowsOfHeader, showTable, TABLE_NAMES, TABLES, type Row, type Rows, type TableName, type Tables } from './tables';
 import { NOTHING_SEEN, pastOf, Versions, type By, type Past, type Seen, type Version } from './version';
 
-/** What lies on each page, by page id, in the order it was placed. */
-export type Ink = Readonly<Record<string, readonly Placed[]>>;
-
-/** The trace of something that was taken off a page. */
-export interface Gone {
-  readonly page: string;
-  readonly s: Version;
-  readonly past?: Past;
-}
+export type { Gone, Ink } from './placedInk';
 
 export interface Note {
   /** As screens see it, worked out from the rows. */
@@ -27,6 +22,8 @@ export interface Note {
   readonly ink: Ink;
   readonly gone: ReadonlyMap<string, Gone>;
   readonly seen: Seen;
+  /** Of the versions of all that it is made of; `header.state` says the same as text. */
+  readonly digest: Digest;
 }
 
 /** A row to put; `v` null takes it away. What comes from elsewhere or from storage has its version. */
@@ -36,6 +33,8 @@ export interface RowPut {
   readonly v: object | null;
   readonly s?: Version | null;
   readonly past?: Past;
+  /** Of what was taken away, where it comes from elsewhere: what it was. */
+  readonly last?: object;
 }
 
 export interface Edit {
@@ -61,21 +60,24 @@ export function noteOf(header: NoteHeader, ink: Ink = {}): Note {
   return noteOfRows(header, rowsOfHeader(header), ink);
 }
 
-/** A note of its rows and what is fixed about it. */
-export function noteOfRows({ id, made, changed, demo }: Pick<NoteHeader, 'id' | 'made' | 'changed' | 'demo'>, rows: Rows, ink: Ink = {}, gone: ReadonlyMap<string, Gone> = new Map()): Note {
+/** A note of its rows and what is fixed about it. `form`: of pages of which nothing is known but the ink on them. */
+export function noteOfRows({ id, made, changed, demo }: Pick<NoteHeader, 'id' | 'made' | 'changed' | 'demo'>, given: Rows, ink: Ink = {}, gone: ReadonlyMap<string, Gone> = new Map(), form?: PageForm): Note {
+  const rows = withPages(withKeys(given), ink, form);
   const versions = new Versions(NOTHING_SEEN, { device: '', now: 0 });
   for (const table of Object.values(rows)) for (const { s } of table.values()) versions.notice(s);
   for (const list of Object.values(ink)) for (const { s } of list) versions.notice(s);
   for (const { s } of gone.values()) versions.notice(s);
   const shown = Object.assign({}, ...TABLE_NAMES.map((t) => showTable(rows, t))) as NoteHeader;
-  return { header: clean({ ...shown, contents: orNone(contentsOf(rows, ink)), v: 2, id, made, changed, ...(demo ? { demo } : {}) }), rows, ink, gone, seen: versions.seen };
+  const digest = digestOf(rows, ink, gone);
+  return { header: clean({ ...shown, contents: orNone(contentsOf(rows, ink)), v: 2, id, made, changed, state: stateText(digest), ...(demo ? { demo } : {}) }), rows, ink, gone, seen: versions.seen, digest };
 }
 
 const orNone = (list: readonly string[]) => (list.length ? list : undefined);
 
-/** Without the parts that are empty, and with stretches that say where they end at a cut and not with their take. */
-function clean(header: NoteHeader): NoteHeader {
-  const ends = new Map(header.takes.map((t) => [t.id, t.ms]));
+/** Without the parts that are empty, and with stretches of takes that are there, which say where they end at a cut and not with their take. */
+function clean(given: NoteHeader): NoteHeader {
+  const ends = new Map(given.takes.map((t) => [t.id, t.ms]));
+  const header = given.timeline.every((s) => ends.has(s.take)) ? given : { ...given, timeline: given.timeline.filter((s) => ends.has(s.take)) };
   const isCut = ({ take: id, to }: Stretch) => to < (ends.get(id) ?? 0) - 1;
   const timeline = header.timeline.some((s) => isCut(s) !== Boolean(s.cut)) ? header.timeline.map((s): Stretch => ({ take: s.take, from: s.from, to: s.to, ...(isCut(s) ? { cut: true } : {}) })) : header.timeline;
   return Object.fromEntries(Object.entries({ ...header, timeline }).filter(([, v]) => v !== undefined)) as unknown as NoteHeader;
@@ -88,25 +90,36 @@ function clean(header: NoteHeader): NoteHeader {
 export function applyEdit(note: Note, edit: Edit, by?: By): { note: Note; inverse: Edit } {
   const versions = by && !edit.foreign ? new Versions(note.seen, by) : null;
   const noticed = edit.foreign ? new Versions(note.seen, { device: '', now: 0 }) : null;
-  const placed = applyPlaced(note, edit, versions, by);
-  const table = applyRows(note, edit, versions, by);
+  if (!edit.foreign && !edit.put?.every(isInRange) && edit.put?.length) throw new EditError('This cannot be kept: it has numbers that no page has. Nothing was changed.');
+  const tally = new Tally(note.digest);
+  const placed = applyPlaced(note, edit, versions, tally, by);
+  const table = applyRows(note, edit, versions, tally, by);
   if (noticed) for (const { s } of [...(edit.put ?? []), ...(edit.cut ?? []), ...(edit.rows ?? [])]) noticed.notice(s);
+  const rows = touchesPages(table.rows, edit) ? withPages(table.rows, placed.ink) : table.rows;
   const changed = by ? Math.max(Math.floor(by.now), note.header.changed + 1) : Math.max(note.header.changed, edit.foreign?.changed ?? 0);
   const points = placed.put.some(pointsTo) || edit.put?.some(pointsTo) || [...table.back, ...(edit.rows ?? [])].some(namesContents);
-  const shown = points ? { ...table.shown, contents: orNone(contentsOf(table.rows, placed.ink)) } : table.shown;
-  const header = shown || changed !== note.header.changed ? clean({ ...note.header, ...shown, changed }) : note.header;
+  const shown = { ...table.shown, ...(rows.pages !== table.rows.pages ? showTable(rows, 'pages') : {}), ...(points ? { contents: orNone(contentsOf(rows, placed.ink)) } : {}) };
+  const state = stateText(tally.digest);
+  const header = Object.keys(shown).length || changed !== note.header.changed || state !== note.header.state ? clean({ ...note.header, ...shown, changed, state }) : note.header;
   const inverse: Edit = { ...(placed.put.length ? { put: placed.put } : {}), ...(placed.cut.length ? { cut: placed.cut } : {}), ...(table.back.length ? { rows: table.back } : {}) };
-  return { note: { header, rows: table.rows, ink: placed.ink, gone: placed.gone, seen: versions?.seen ?? noticed?.seen ?? note.seen }, inverse };
+  return { note: { header, rows, ink: placed.ink, gone: placed.gone, seen: versions?.seen ?? noticed?.seen ?? note.seen, digest: tally.digest }, inverse };
 }
+
+/** Whether which pages stand may be another than before. */
+const touchesPages = ({ pages }: Rows, { put: coming, cut, rows }: Edit): boolean =>
+  rows?.some((r) => r.table === 'pages') || coming?.some((it) => !pages?.get(it.page)?.v) || cut?.some((it) => pages?.get(it.page)?.last !== undefined) || coming?.some((it) => pages?.get(it.page)?.last !== undefined) || false;
 
 function withoutPast({ past: _, ...rest }: Placed, s: Version): object {
   return { ...rest, s };
 }
 
+/** With the versions of its parts, where it has any. */
+const versioned = (it: Placed, was: Placed | undefined, s: Version): Placed => (was?.kind === it.kind && kindOf(it).versioned?.(it, was, s) as Placed | undefined) || it;
+
 const pointsTo = (it: Placed): boolean => contentsOfPlaced(it).length > 0;
 const namesContents = ({ table, v }: RowPut): boolean => table === 'contents' || (v !== null && hashesIn(v).length > 0);
 
-function applyPlaced(note: Note, edit: Edit, versions: Versions | null, by?: By) {
+function applyPlaced(note: Note, edit: Edit, versions: Versions | null, tally: Tally, by?: By) {
   const backPut: Placed[] = [];
   const backCut: { id: string; page: string }[] = [];
   let { ink } = note;
@@ -132,6 +145,7 @@ function applyPlaced(note: Note, edit: Edit, versions: Versions | null, by?: By)
         if (incoming.has(s.id) || change.cut.has(s.id)) {
           backPut.push(s);
           before.set(s.id, s);
+          tally.placed(s);
         } else stay.push(s);
       }
       kept = stay;
@@ -150,46 +164,59 @@ function applyPlaced(note: Note, edit: Edit, versions: Versions | null, by?: By)
       ? change.put.map((s) => {
           const was = before.get(s.id) ?? note.gone.get(s.id);
           const past = pastOf(was?.s, was?.past, by!.device);
-          const next = versions.nextOf(s);
+          const next = versions.nextOf(s, was?.s);
+          const it = versioned(s, before.get(s.id), next);
           // Thousands at a time: one object made for each.
-          return Object.freeze(past ? { ...s, s: next, past } : s.past ? withoutPast(s, next) : { ...s, s: next }) as Placed;
+          return Object.freeze(past ? { ...it, s: next, past } : it.past ? withoutPast(it, next) : { ...it, s: next }) as Placed;
         })
       : change.put;
-    for (const s of list) if (note.gone.has(s.id)) traces().delete(s.id);
+    for (const s of list) {
+      tally.placed(s);
+      if (!note.gone.has(s.id)) continue;
+      tally.gone(s.id, note.gone.get(s.id));
+      traces().delete(s.id);
+    }
     next[page] = insertInOrder(next[page], list);
   }
   for (const c of edit.cut ?? []) {
     if (arriving.has(c.id)) continue;
     const was = before.get(c.id);
-    if (edit.foreign) {
-      if (c.s) traces().set(c.id, { page: c.page, s: c.s, ...(c.past ? { past: c.past } : {}) });
-    } else if (versions && was) {
-      const past = pastOf(was.s, was.past, by!.device);
-      traces().set(c.id, { page: c.page, s: versions.next(), ...(past ? { past } : {}) });
-    }
+    const past = versions && was ? pastOf(was.s, was.past, by!.device) : c.past;
+    const s = edit.foreign ? c.s : versions && was ? versions.next(was.s) : undefined;
+    if (!s) continue;
+    const trace: Gone = { page: c.page, s, ...(past ? { past } : {}) };
+    tally.gone(c.id, traces().get(c.id));
+    tally.gone(c.id, trace);
+    traces().set(c.id, trace);
   }
   ink = next;
   return { ink, gone: gone ?? note.gone, put: backPut, cut: backCut };
 }
 
-function applyRows(note: Note, edit: Edit, versions: Versions | null, by?: By) {
+function applyRows(note: Note, edit: Edit, versions: Versions | null, tally: Tally, by?: By) {
   const back: RowPut[] = [];
   if (!edit.rows?.length) return { rows: note.rows, shown: null, back };
   const next: Record<string, Map<string, Row>> = {};
-  for (const { table, id, v, s, past } of edit.rows) {
+  for (const { table, id, v: given, s, past, last: was0 } of edit.rows) {
     const rows = (next[table] ??= new Map(note.rows[table]));
     const was = rows.get(id);
+    const v = edit.foreign ? withKey(given) : given;
     if (!edit.foreign && v && isTable(table) && !isReadable(table, v)) throw new EditError('This cannot be kept: no note could be read with it. Nothing was changed.', { cause: TABLES[table].schema.safeParse(v).error });
     back.unshift({ table, id, v: was?.v ?? null });
     const known = pastOf(was?.s, was?.past, by?.device ?? '');
-    if (versions) rows.set(id, { s: versions.next(), ...(known ? { past: known } : {}), v: v && Object.freeze(v) });
-    else if (edit.foreign) rows.set(id, { s: s ?? null, ...(past ? { past } : {}), v: v && Object.freeze(v) });
+    const last = v ? undefined : edit.foreign ? withKey(was0) : isTable(table) && TABLES[table].keepsLast ? (was?.v ?? was?.last) : undefined;
+    tally.row(table, id, was);
+    if (versions) rows.set(id, { s: versions.next(was?.s), ...(known ? { past: known } : {}), ...(last ? { last: Object.freeze(last) } : {}), v: v && Object.freeze(v) });
+    else if (edit.foreign) rows.set(id, { s: s ?? null, ...(past ? { past } : {}), ...(last ? { last: Object.freeze(last) } : {}), v: v && Object.freeze(v) });
     // Without versions there is nobody to bring together with, and no need of a trace.
     else if (v) rows.set(id, { s: null, v: Object.freeze(v) });
     else rows.delete(id);
+    tally.row(table, id, rows.get(id));
   }
   const rows: Rows = { ...note.rows, ...next };
-  const shown = Object.assign({}, ...Object.keys(next).filter(isTable).map((t) => showTable(rows, t))) as Partial<NoteHeader>;
+  // Which stretches are heard follows from the takes too.
+  const touched = new Set([...Object.keys(next), ...(next.takes ? ['stretches'] : [])]);
+  const shown = Object.assign({}, ...[...touched].filter(isTable).map((t) => showTable(rows, t))) as Partial<NoteHeader>;
   return { rows, shown, back };
 }
 

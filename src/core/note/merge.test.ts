@@ -2,10 +2,14 @@
 import * as fc from 'fast-check';
 import { PointBuffer } from '../ink/points';
 import { makeStroke } from '../ink/stroke';
-import { applyEdit, noteOf, drop, put, type Edit, type Note } from './edit';
+import { applyEdit, noteOf, noteOfRows, drop, put, type Edit, type Note } from './edit';
 import { allOf, canMerge, keptPlaced, merge, type Incoming } from './merge';
-import { newPage } from './schema';
-import { keyBetween, orderAt } from './order';
+import { makeTable, type Table } from './kinds/table';
+import { noteRecord } from './records/noteRecord';
+import { newPage, summaryOf } from './schema';
+import { digestOf, stateText } from './state';
+import { asKey, isKey, keyBetween, orderAt } from './order';
+import { addPages } from './pages';
 
 const stroke = (id: string, page: string, y: number) => {
   const b = new PointBuffer();
@@ -22,30 +26,30 @@ const doing: fc.Arbitrary<(n: Note) => Edit> = fc.oneof(
   fc.string().map((value) => () => ({ rows: [put('note', 'title', { value })] })),
   fc.tuple(fc.nat(4), fc.nat(99), fc.constantFrom('p', 'q')).map(([k, y, page]) => (n: Note) => ({ put: [stroke(`s${k}`, page, y)], cut: Object.entries(n.ink).flatMap(([at, list]) => (at !== page ? list.filter((s) => s.id === `s${k}`).map((s) => ({ id: s.id, page: at })) : [])) })),
   fc.nat(4).map((k) => (n: Note) => ({ cut: Object.entries(n.ink).flatMap(([page, list]) => list.filter((s) => s.id === `s${k}`).map((s) => ({ id: s.id, page }))) })),
-  fc.constantFrom('p', 'q').map((id) => (n: Note) => ({ rows: n.header.pages.length > 1 ? [drop('pages', id)] : [] })),
+  fc.constantFrom('p', 'q').map((id) => (n: Note) => (n.header.pages.length > 1 ? { cut: (n.ink[id] ?? []).map((s) => ({ id: s.id, page: id })), rows: [drop('pages', id)] } : {})),
   fc.nat(9).map((k) => (n: Note) => ({ rows: [put('pages', `x${k}`, { ...newPage('x'), order: orderAt([...n.rows.pages].flatMap(([id, r]) => (r.v ? [{ id, order: (r.v as { order: string }).order }] : [])), 0)[0] })] })),
 );
-const step = fc.record({ on: fc.nat(1), now: fc.nat(1000), what: doing });
+const step = fc.record({ on: fc.nat(2), now: fc.nat(1000), what: doing });
 
 /** Takes in what comes; what it has to say to it goes along with its next. */
 function receive(note: Note, incoming: Incoming, device: string): Note {
-  const { edit, reput } = merge(note, incoming);
+  const { edit, own } = merge(note, incoming, device);
   const next = applyEdit(note, edit).note;
-  return reput.length ? applyEdit(next, { rows: reput }, { device, now: 0 }).note : next;
+  return own ? applyEdit(next, own, { device, now: 0 }).note : next;
 }
 /** All that a note is, in an order of its own. */
 function content(n: Note): string {
-  const rows = Object.entries(n.rows).flatMap(([table, list]) => [...list].map(([id, r]) => JSON.stringify([table, id, r.s, r.v]))).sort();
+  const rows = Object.entries(n.rows).flatMap(([table, list]) => [...list].flatMap(([id, r]) => (r.guessed ? [] : [JSON.stringify([table, id, r.s, r.last ?? null, r.v])]))).sort();
   const ink = Object.values(n.ink).flat().map((s) => JSON.stringify([s.id, s.page, s.s ?? null, [...s.pts]])).sort();
   const gone = [...n.gone].map(([id, g]) => JSON.stringify([id, g.s])).sort();
   return JSON.stringify([rows, ink, gone, n.header.pages, n.header.title, n.header.marks]);
 }
 
-test('random changes on two devices, exchanged in parts, in any order and repeatedly, end equal on both, and nothing that was put is lost', () => {
+test('random changes on three devices, exchanged in parts, in any order and repeatedly, end equal on all, and nothing that was put is lost', () => {
   fc.assert(
-    fc.property(fc.array(step, { minLength: 1, maxLength: 25 }), fc.array(fc.tuple(fc.nat(1), fc.nat(7), fc.nat(7)), { maxLength: 12 }), (steps, exchanges) => {
-      const notes = [start, start];
-      const names = ['a-device', 'b-device'];
+    fc.property(fc.array(step, { minLength: 1, maxLength: 25 }), fc.array(fc.tuple(fc.nat(2), fc.integer({ min: 1, max: 2 }), fc.nat(7), fc.nat(7)), { maxLength: 12 }), (steps, exchanges) => {
+      const notes = [start, start, start];
+      const names = ['a-device', 'b-device', 'c-device'];
       const made = new Map<string, { row: string; what: string; seenOver: boolean }>();
       let k = 0;
       for (const { on, now, what } of steps) {
@@ -58,25 +62,31 @@ test('random changes on two devices, exchanged in parts, in any order and repeat
           const row = `${r.table}/${r.id}`;
           // Where both had written the same there is one to see, and whoever writes over it has seen both.
           for (const m of made.values()) if (m.row === row && m.what === JSON.stringify(was?.v)) m.seenOver = true;
-          if (r.v) made.set(JSON.stringify(now2.s!.slice(1)), { row, what: JSON.stringify(r.v), seenOver: false });
+          if (r.v) made.set(JSON.stringify(now2.s!.slice(2)), { row, what: JSON.stringify(r.v), seenOver: false });
         }
         // Now and then some of what one has goes to the other: every so-and-so-many rows and things of it.
         const exchange = exchanges[k++];
         if (!exchange) continue;
-        const [from, part, of] = exchange;
+        const [from, by, part, of] = exchange;
+        const to = (from + by) % 3;
         const all = allOf(notes[from]);
         const some = <T,>(list: readonly T[]) => list.filter((_, i) => i % (of + 1) !== part % (of + 1) || of === 0);
         const rest: Incoming = { rows: some(all.rows), placed: some(all.placed), gone: some(all.gone), changed: all.changed };
-        notes[1 - from] = receive(notes[1 - from], rest, names[1 - from]);
+        notes[to] = receive(notes[to], rest, names[to]);
         // Once more changes nothing.
-        expect(content(receive(notes[1 - from], rest, names[1 - from]))).toBe(content(notes[1 - from]));
+        expect(content(receive(notes[to], rest, names[to]))).toBe(content(notes[to]));
       }
-      // Until nobody has anything new to say: a page that stands again is news, and no more comes after it.
-      for (let round = 0; round < 4; round++) {
-        notes[1] = receive(notes[1], allOf(notes[0]), names[1]);
-        notes[0] = receive(notes[0], allOf(notes[1]), names[0]);
+      // Until nobody has anything new to say.
+      for (let round = 0; round < 2; round++) for (const to of [0, 1, 2]) for (const from of [0, 1, 2]) if (from !== to) notes[to] = receive(notes[to], allOf(notes[from]), names[to]);
+      for (const n of notes) {
+        expect(content(n)).toBe(content(notes[0]));
+        // They are the same, and say so; and the state they got to by steps is the one that is worked out of the whole.
+        expect(n.header.state).toBe(notes[0].header.state);
+        expect(stateText(digestOf(n.rows, n.ink, n.gone))).toBe(n.header.state);
+        expect(n.header.pages.length).toBeGreaterThan(0);
+        for (const [page, list] of Object.entries(n.ink)) if (list.length) expect(n.header.pages.map((p) => p.id)).toContain(page);
+        expect(noteRecord.read(noteRecord.write(summaryOf(n.header)))).toBeTruthy();
       }
-      expect(content(notes[0])).toBe(content(notes[1]));
       // A version that nobody wrote over knowingly stands, or is kept.
       const everything = content(notes[0]);
       for (const [, { what, seenOver }] of made) if (!seenOver) expect(everything.includes(what.slice(1, -1)) || everything.includes(JSON.stringify(what).slice(2, -2))).toBe(true);
@@ -138,4 +148,89 @@ test('keys of order: always room between two, equal ones are stepped over', () =
   const [key] = orderAt(same, 1);
   expect(key > 'a0' && key < 'a1').toBe(true);
   expect(orderAt(same, 3, 2).every((k) => k > 'a1')).toBe(true);
+});
+
+test('two devices that delete one page each of a note of two leave it a page: the one that was deleted last, the same on both', () => {
+  const a = applyEdit(start, { rows: [drop('pages', 'q')] }, { device: 'a', now: 10 }).note;
+  const b = applyEdit(start, { cut: [{ id: 'old', page: 'p' }], rows: [drop('pages', 'p')] }, { device: 'b', now: 20 }).note;
+  const [onA, onB] = [receive(a, allOf(b), 'a'), receive(b, allOf(a), 'b')];
+  expect([onA.header.pages, onB.header.pages]).toEqual([[start.header.pages[0]], [start.header.pages[0]]]);
+  expect(content(onA)).toBe(content(onB));
+  // With another page there is no need of it any more.
+  const more = applyEdit(onA, { rows: [put('pages', 'r', { ...newPage('r'), order: keyBetween(null, null) })] }, { device: 'a', now: 30 }).note;
+  expect(more.header.pages.map((p) => p.id)).toEqual(['r']);
+});
+
+test('a page that was deleted here and written on there stands as what it was, with the PDF behind it, whichever side hears of it first', () => {
+  const backdrop = { content: 'f'.repeat(64), leaf: 3 };
+  const pdf = applyEdit(start, { rows: [put('pages', 'q', { ...newPage('q'), backdrop, order: 'a5' })] }, { device: 'a', now: 1 }).note;
+  const deleted = applyEdit(pdf, { rows: [drop('pages', 'q')] }, { device: 'a', now: 5 }).note;
+  const written = applyEdit(pdf, { put: [stroke('new', 'q', 20)] }, { device: 'b', now: 6 }).note;
+  for (const note of [receive(deleted, allOf(written), 'a'), receive(written, allOf(deleted), 'b')]) {
+    expect(note.header.pages.find((p) => p.id === 'q')).toMatchObject({ backdrop });
+    // Rubbed out again, the page goes: it was deleted.
+    expect(applyEdit(note, { cut: [{ id: 'new', page: 'q' }] }, { device: 'a', now: 9 }).note.header.pages.map((p) => p.id)).toEqual(['p']);
+  }
+});
+
+test('two cells of one table that were changed on two devices are both in the table; of one that both changed the earlier is kept', () => {
+  const cell = (text: string, wall: number) => ({ text, stamp: null, wall });
+  const table = (cells: Table['cells'], id = 't'): Table => makeTable({ id, page: 'p', stamp: null, wall: 1, m: [1, 0, 0, 1, 0, 0], cols: [20, 20], rows: [8, 8], cells, look: { face: 'sans', size: 11, color: '#16324f' } });
+  const first = [[cell('HW', 1), cell('LW', 1)], [null, cell('4.2', 1)]];
+  const both = applyEdit(start, { put: [table(first)] }, { device: 'a', now: 1 }).note;
+  const a = applyEdit(both, { put: [table([[cell('HW', 1), cell('LW', 1)], [cell('5.1', 10), cell('4.2', 1)]])] }, { device: 'a', now: 10 }).note;
+  const b = applyEdit(both, { put: [table([[cell('High', 20), cell('LW', 1)], [null, cell('4.2', 1)]])] }, { device: 'b', now: 20 }).note;
+  let [onA, onB] = [receive(a, allOf(b), 'a'), receive(b, allOf(a), 'b')];
+  for (let k = 0; k < 2; k++) [onA, onB] = [receive(onA, allOf(onB), 'a'), receive(onB, allOf(onA), 'b')];
+  const shown = (n: Note) => (n.ink.p.find((x) => x.id === 't') as Table).cells.map((row) => row.map((c) => c?.text ?? ''));
+  expect([shown(onA), shown(onB)]).toEqual([[['High', 'LW'], ['5.1', '4.2']], [['High', 'LW'], ['5.1', '4.2']]]);
+  expect(content(onA)).toBe(content(onB));
+  expect(onA.rows.kept?.size ?? 0).toBe(0);
+  const c = applyEdit(onA, { put: [table([[cell('High', 20), cell('Low', 30)], [cell('5.1', 10), cell('4.2', 1)]])] }, { device: 'a', now: 30 }).note;
+  const d = applyEdit(onB, { put: [table([[cell('High', 20), cell('Slack', 40)], [cell('5.1', 10), cell('4.2', 1)]])] }, { device: 'b', now: 40 }).note;
+  const end = receive(c, allOf(d), 'a');
+  expect(shown(end)[0]).toEqual(['High', 'Slack']);
+  expect([...end.rows.kept.values()].map((r) => (keptPlaced((r.v as { ink: string }).ink) as Table).cells[0][1]?.text)).toEqual(['Low']);
+});
+
+test('who claims to have seen more of a device than there is has seen nothing of it: what is deleted so is kept', () => {
+  const note = applyEdit(start, { put: [stroke('s', 'p', 9)], rows: [put('note', 'title', { value: 'Springs' })] }, { device: 'mine', now: 10 }).note;
+  const lie = { mine: 1e9 };
+  const incoming: Incoming = { rows: [{ table: 'note', id: 'title', s: [9999, 0, 'other', 1], v: { value: '' }, past: lie }], placed: [], gone: [['s', { page: 'p', s: [9999, 0, 'other', 2], past: lie }]], changed: 99 };
+  const there = receive(note, incoming, 'mine');
+  expect([...there.rows.kept.values()].map((r) => (r.v as { table: string }).table).sort()).toEqual(['note', 'placed']);
+  // One that has really seen it all is believed.
+  const known = { ...incoming, rows: [{ ...incoming.rows[0], past: { mine: 1 } }], gone: [['s', { page: 'p', s: [9999, 0, 'other', 2] as const, past: { mine: 0 } }]] as const };
+  expect(receive(note, known, 'mine').rows.kept?.size ?? 0).toBe(0);
+});
+
+test('a device whose clock stood at 2050 freezes nobody: its changes stand, those made after them go on by the true clock', () => {
+  const [now, ahead] = [Date.UTC(2026, 11, 1), Date.UTC(2050, 0, 1)];
+  const title = (value: string): Edit => ({ rows: [put('note', 'title', { value })] });
+  const fast = applyEdit(start, { ...title('Ahead'), put: [stroke('f', 'p', 2)] }, { device: 'fast', now: ahead }).note;
+  let note = receive(start, allOf(fast), 'a');
+  const before = new Set<string>();
+  for (let i = 0; i < 50; i++) {
+    note = applyEdit(note, title(`Ebb ${i}`), { device: 'a', now: now + i }).note;
+    note = applyEdit(note, { rows: [put('marks', `m${i}`, { kind: 'ask', take: 't', at: i, wall: i })] }, { device: 'a', now: now + i }).note;
+    const s = note.rows.note.get('title')!.s!;
+    expect(before.has(JSON.stringify(s))).toBe(false);
+    before.add(JSON.stringify(s));
+    // What it takes the place of was dated so; nothing else is.
+    expect(s[0]).toBe(ahead);
+    expect(note.rows.marks.get(`m${i}`)!.s![0]).toBeLessThan(now + 1000);
+  }
+  expect(receive(fast, allOf(note), 'fast').header.title).toBe('Ebb 49');
+  // Its own clock is right again: what it changes itself is not dated by what it wrote then.
+  expect(applyEdit(fast, { rows: [put('marks', 'm', { kind: 'ask', take: 't', at: 1, wall: 1 })] }, { device: 'fast', now }).note.rows.marks.get('m')!.s![0]).toBe(now);
+});
+
+test('keys of order that look like some and are none are led to their place: the pages stand, and one can be put beside them', () => {
+  const note = noteOf(start.header, {});
+  const rows = { ...note.rows, pages: new Map(['a0', 'b', 'c7', 'Zz', 'a00', 'z'].map((order, i) => [`p${i}`, { s: null, v: { ...newPage('x'), id: undefined, order } }])) };
+  const read = noteOfRows(note.header, rows);
+  expect(read.header.pages.length).toBe(6);
+  for (let at = 0; at <= 6; at++) expect(() => applyEdit(read, addPages(read, at, [newPage(`n${at}`)]), { device: 'a', now: 1 })).not.toThrow();
+  expect([asKey('a0'), asKey('b'), asKey('b0012000')].map((k) => [k, isKey(k)])).toEqual([['a0', true], ['b00', true], ['b0012', true]]);
+  fc.assert(fc.property(fc.string(), (text) => isKey(asKey(text))));
 });

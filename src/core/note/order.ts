@@ -19,12 +19,37 @@ export function keyBetween(before: string | null, after: string | null, random: 
   return key;
 }
 
+/** The plain key after another one; null for the first. */
+export const keyAfter = (last: string | null): string => generateKeyBetween(last, null);
+
 /** Plain keys for a list that has none yet: the same on every device. */
 export const firstKeys = (count: number): string[] => generateNKeysBetween(null, null, count);
 
 interface Ordered {
   readonly id: string;
   readonly order: string;
+}
+
+/** Whether something can be put beside a key: what a file has can look like one and be none. */
+export function isKey(key: string): boolean {
+  try {
+    generateKeyBetween(key, null);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** By `fractional-indexing` a key begins with a letter that says how many digits of it count whole. */
+const wholeLength = (head: string): number => (head >= 'a' ? head.charCodeAt(0) - 95 : 92 - head.charCodeAt(0));
+
+/** A key at about the place of one that is none; the same on every device. */
+export function asKey(key: string): string {
+  if (isKey(key)) return key;
+  const letters = key.replace(/[^0-9A-Za-z]/g, '').replace(/^\d+/, '') || 'a0';
+  const whole = wholeLength(letters[0]);
+  const made = (letters.slice(0, whole).padEnd(whole, '0') + letters.slice(whole)).replace(/0+$/, (zeros, at: number) => zeros.slice(0, Math.max(0, whole - at)));
+  return isKey(made) ? made : 'a0';
 }
 
 /** By order, ties by id, in code units: the same on every device. */

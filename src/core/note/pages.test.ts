@@ -132,6 +132,6 @@ test('a copy of a note is the same but for its ids, and has the same takes', () 
   // Every id of the one for its counterpart in the other: then nothing differs.
   const to = new Map(ids(copy).map((id, i) => [id, ids(whole)[i]]));
   const again = JSON.parse(JSON.stringify(copy.header, (_, v: unknown) => (typeof v === 'string' ? (to.get(v) ?? v) : v))) as NoteHeader;
-  expect({ ...again, title: 'Tides', made: 1, changed: 2 }).toEqual(JSON.parse(JSON.stringify(whole.header)));
+  expect({ ...again, title: 'Tides', made: 1, changed: 2, state: whole.header.state }).toEqual(JSON.parse(JSON.stringify(whole.header)));
   expect(Object.values(copy.ink).flat().find((s) => s.group)!.group).not.toBe('g');
 });

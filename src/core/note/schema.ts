@@ -4,12 +4,10 @@ import { PEN_KINDS } from '../ink/pen';
 import { SHAPE_NAMES } from '../ink/shapes/shape';
 import type { Stroke } from '../ink/stroke';
 import type { Stretch, Timeline } from '../time/timeline';
+import { LAST_MS, LONGEST_MS } from './limits';
 
 const id = z.string().min(1).max(64);
-/** Of sound: a thousand hours; a number beyond it is none. */
-const ms = z.number().min(0).max(3.6e9);
-/** The last moment that a date can say, ms (ECMA-262, Time Values and Time Range). */
-export const LAST_MS = 8.64e15;
+const ms = z.number().min(0).max(LONGEST_MS);
 const time = z.number().min(0).max(LAST_MS);
 
 const color = z.string().regex(/^#[0-9a-f]{6}$/i);
@@ -220,7 +218,10 @@ export interface NoteHeader {
   readonly id: string;
   readonly title: string;
   readonly made: number;
+  /** For display: when it was changed last, by some clock, ms. */
   readonly changed: number;
+  /** Of the versions of all it is made of (`state.ts`): two copies with the same one are the same. Absent before it is worked out. */
+  readonly state?: string;
   readonly demo?: boolean;
   readonly pages: readonly Page[];
   readonly takes: readonly Take[];
@@ -240,7 +241,7 @@ export interface NoteHeader {
 }
 
 /** What lists show of a note that is not open. */
-export interface NoteSummary extends Pick<NoteHeader, 'id' | 'title' | 'made' | 'changed' | 'demo' | 'readOnly' | 'takes' | 'timeline' | 'marks' | 'links' | 'contents'> {
+export interface NoteSummary extends Pick<NoteHeader, 'id' | 'title' | 'made' | 'changed' | 'state' | 'demo' | 'readOnly' | 'takes' | 'timeline' | 'marks' | 'links' | 'contents'> {
   readonly pages: number;
   readonly first: Page;
   /** Moments of it have tags. */
@@ -249,10 +250,19 @@ export interface NoteSummary extends Pick<NoteHeader, 'id' | 'title' | 'made' | 
   readonly leadsTo?: readonly string[];
 }
 
-export function summaryOf({ id: note, title, made, changed, demo, readOnly, takes, timeline, marks, links, contents, pages, tags, refs }: NoteHeader): NoteSummary {
+export function summaryOf({ id: note, title, made, changed, state, demo, readOnly, takes, timeline, marks, links, contents, pages, tags, refs }: NoteHeader): NoteSummary {
   const leadsTo = (refs ?? []).flatMap(({ to }) => (to.is === 'note' ? [to.note] : []));
-  return { id: note, title, made, changed, ...(demo ? { demo } : {}), ...(readOnly ? { readOnly } : {}), takes, timeline, ...(marks ? { marks } : {}), ...(links ? { links } : {}), ...(contents ? { contents } : {}), pages: pages.length, first: pages[0], tagged: Boolean(tags?.length), ...(leadsTo.length ? { leadsTo } : {}) };
+  return { id: note, title, made, changed, ...(state === undefined ? {} : { state }), ...(demo ? { demo } : {}), ...(readOnly ? { readOnly } : {}), takes, timeline, ...(marks ? { marks } : {}), ...(links ? { links } : {}), ...(contents ? { contents } : {}), pages: pages.length, first: pages[0], tagged: Boolean(tags?.length), ...(leadsTo.length ? { leadsTo } : {}) };
 }
+
+/** Of what note something was made that is kept beside it: its text, its picture, what is unfinished in it. */
+export interface MadeOf {
+  readonly state?: string;
+  readonly changed: number;
+}
+export const madeOf = ({ state, changed }: MadeOf): MadeOf => ({ ...(state ? { state } : {}), changed });
+/** Whether it is still right. Of a note whose state is not known, since no program of today has written it, the time of its last change has to tell. */
+export const isOf = (made: MadeOf | undefined, note: MadeOf): boolean => made !== undefined && (note.state ? made.state === note.state : made.changed === note.changed);
 
 export const NEW_PAPER: Paper = { kind: 'ruled', spacing: 8, top: 24 };
 /** ISO 216: A4 is 210 mm x 297 mm. */

@@ -5,13 +5,19 @@
  */
 import { z } from 'zod';
 import type { Stretch } from '../time/timeline';
-import { firstKeys, inOrder } from './order';
+import { firstKeys, inOrder, isKey } from './order';
 import { headingSchema, linkSchema, markSchema, originSchema, refSchema, writtenSchema, sheetSchema, stretchSchema, takeSchema, type Heading, type Mark, type NoteHeader, type NoteLink, type Origin, type Page, type Ref, type Take } from './schema';
 import type { Past, Version } from './version';
 
-/** One version of a row; `v` is null when it was taken away: the trace of it stays. */
+/**
+ * One version of a row; `v` is null when it was taken away: the trace of it stays. `last`: what it was when it was taken away, of a table whose rows may have to
+ * stand all the same (`invariants.ts`); then `v` is that again, while it stands.
+ */
 export interface Row {
   readonly s: Version | null;
+  readonly last?: object;
+  /** Nothing is known of it but that it has to be: it is neither stored nor sent. */
+  readonly guessed?: true;
   /** By device, the last version of the row that was known when this one was made. */
   readonly past?: Past;
   readonly v: object | null;
@@ -41,9 +47,11 @@ export interface Table<V extends object = object> {
   readonly withPages?: true;
   /** The page that it goes with when that is deleted. */
   page?(id: string, v: V): string;
+  /** A row that was taken away keeps its last value. */
+  readonly keepsLast?: true;
 }
 
-const order = z.string().regex(/^[A-Za-z][0-9A-Za-z]*$/).max(1000);
+const order = z.string().regex(/^[A-Za-z][0-9A-Za-z]*$/).max(1000).refine(isKey, 'a key that nothing can be put beside');
 const value = z.looseObject({ value: z.union([z.string().max(500), z.boolean()]) });
 
 export type Ordered<T> = Omit<T, 'id'> & { readonly order: string };
@@ -111,6 +119,7 @@ const pages: Table<Ordered<Page>> = {
   },
   withPages: true,
   page: (id) => id,
+  keepsLast: true,
 };
 
 /** Written only by the device that records. */

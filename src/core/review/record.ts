@@ -9,7 +9,8 @@ const ms = z.number().finite();
 const gap = z.object({ from: ms, to: ms, speech: ms });
 
 const recordSchema = z.looseObject({
-  /** `changed` of the note it was made from: another one means that it is out of date. */
+  /** Of the note it was made from: another one means that it is out of date (`isOf`). */
+  state: z.string().max(64).optional(),
   changed: z.number(),
   lag: ms.nullable(),
   /** Share of speech that was written along with, 0..1. */

@@ -99,7 +99,8 @@ export class TakeClock {
     heard.measured ??= packet === MEASURED_PACKET_MS;
     const coming = { end, zero: event - end - (heard.measured ? RECORDER_LAG_MS : 0) };
     const k = Math.floor(end / STRETCH_MS);
-    if (!(heard.floor.get(k)!?.zero <= coming.zero)) heard.floor.set(k, coming);
+    const known = heard.floor.get(k);
+    if (!known || coming.zero < known.zero) heard.floor.set(k, coming);
     if (Math.abs(coming.zero - heard.started) <= START_WITHIN_MS) {
       if (coming.zero < heard.least) [heard.least, heard.second] = [coming.zero, heard.least];
       else if (coming.zero < heard.second) heard.second = coming.zero;

@@ -77,7 +77,8 @@ test('a cut is a row or two, and taking it back does not take a recording with i
   const rows = cut(stretches(start), { from: 5000, to: 8000 }, newId);
   expect(rows.map((r) => r.v && (r.v as { from: number; to: number })).map((v) => v && [v.from, v.to]).sort()).toEqual([[0, 5000], [8000, 20_000]]);
   const { note, inverse } = done(start, rows);
-  const recorded = done(note, append(stretches(note), { take: 'd', from: 0, to: 4000 }, newId)).note;
+  const { id: _, ...fourth } = take('d', 4000);
+  const recorded = done(note, [{ table: 'takes', id: 'd', v: { ...fourth, order: 'a5' } }, ...append(stretches(note), { take: 'd', from: 0, to: 4000 }, newId)]).note;
   const back = done(recorded, inverse.rows!).note;
   expect(heard(back)).toEqual([...heard(start), ...Array.from({ length: 40 }, (_, i) => `d${i}`)]);
   // Recording goes on where the writer cut it at the end: what is new is laid, and nothing that was cut comes back.

@@ -72,9 +72,9 @@ function TextHit({ hit: { note, page, found, around }, header, open }: { hit: Li
   useEffect(() => {
     let still = true;
     // Without the picture the words are there.
-    dispatch(inkOfLine(note, header.changed, page, box)).then((it) => still && setInk(it), () => undefined);
+    dispatch(inkOfLine(header, page, box)).then((it) => still && setInk(it), () => undefined);
     return () => void (still = false);
-  }, [dispatch, note, header.changed, page, box]);
+  }, [dispatch, header, page, box]);
   return (
     <Entry
       label={`${text}, in ${header.title || 'Note'}: open it there`}

@@ -4,7 +4,8 @@ import { copiedPlaced } from '../../note/copy';
 import type { Edit, Note } from '../../note/edit';
 import type { Placed } from '../../note/kinds/kinds';
 import { addPages } from '../../note/pages';
-import { LAST_MS, newPage, penSchema, type PageForm } from '../../note/schema';
+import { LAST_MS } from '../../note/limits';
+import { newPage, penSchema, type PageForm } from '../../note/schema';
 import { InkmlError } from './traceText';
 import { placedOfTrace, pointsOfTrace, readTraces, type InkTrace } from './read';
 

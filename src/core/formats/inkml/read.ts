@@ -9,7 +9,7 @@ import { makeStroke } from '../../ink/stroke';
 import { areaKind, makeArea } from '../../note/kinds/area';
 import type { Placed } from '../../note/kinds/kinds';
 import { extrasSchema, type Extras } from '../../note/schema';
-import type { Past, Version } from '../../note/version';
+import { pastSchema, versionOfJson, type Past, type Version } from '../../note/version';
 import { Definitions, mmPerUnit, paceOf, PLAIN, type Brush, type Channel, type Context } from './contexts';
 import { InkmlError, traceValues } from './traceText';
 import { named, xmlOf, type Element } from './xml';
@@ -221,6 +221,9 @@ function readExtras(extras: unknown): Extras {
 
 function readVersion(text: string | undefined): { s?: Version; past?: Past } {
   const v = parsed(text);
-  if (!Array.isArray(v) || typeof v[0] !== 'number' || typeof v[1] !== 'string' || typeof v[2] !== 'number') return {};
-  return { s: [v[0], v[1], v[2]], ...(v[3] && typeof v[3] === 'object' ? { past: v[3] as Past } : {}) };
+  if (!Array.isArray(v)) return {};
+  // Of today it has four parts, before 2026-12 three; then what was known before it.
+  const long = typeof v[1] === 'number' ? 4 : 3;
+  const [s, past] = [versionOfJson(v.slice(0, long)), pastSchema.safeParse(v[long])];
+  return s ? { s, ...(past.success ? { past: past.data } : {}) } : {};
 }

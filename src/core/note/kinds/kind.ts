@@ -3,6 +3,7 @@ import type { z } from 'zod';
 import type { Rub } from '../../ink/erase';
 import type { Affine } from '../../ink/transform';
 import type { Box, PlacedBase } from '../../ink/stroke';
+import type { Version } from '../version';
 import type { Block, Figure } from './drawn';
 
 /**
@@ -42,6 +43,13 @@ export interface Kind<T extends PlacedBase = PlacedBase> {
   changed?(before: T, after: T): readonly Box[] | null;
   /** One that was read from a record or a file; null when its fields are none of its kind. Strokes and areas are read by their points. */
   read?(base: Omit<PlacedBase, 'box' | 'ms'>, fields: Readonly<Record<string, unknown>>): T | null;
+  /** With the version of each of its parts that changed, where parts have versions of their own: it takes the place of `before` as `s`. */
+  versioned?(it: T, before: T, s: Version): T;
+  /**
+   * Two versions of it that were made without knowing each other as one; null where one has to lose. Told whether a part of the winner was unknown to who made the
+   * loser, and the other way round.
+   */
+  together?(winner: T, loser: T, isNewToLoser: (s: Version) => boolean, isNewToWinner: (s: Version) => boolean): T | null;
   /** Says nothing by itself and is never part of a word. */
   isDecoration(it: T): boolean;
 }

@@ -7,6 +7,7 @@ import { FACES, MM_PER_PT, type Look } from '../../text/faces';
 import { GRID, HEAD } from '../paper';
 import { laidOut, type Line } from '../../text/layout';
 import type { Stamp } from '../../time/timeline';
+import { versionOfJson, type Version } from '../version';
 import { affineOf, mapWay, matrixBy, polygon, straight, within, type Block, type Figure, type Matrix, type Way } from './drawn';
 import { takenWhole, type Kind } from './kind';
 import { isNumber, sumText } from './numbers';
@@ -19,6 +20,8 @@ export interface Cell {
   readonly stamp: Stamp | null;
   /** Wall clock, ms since the epoch. */
   readonly wall: number;
+  /** The version of its table by which it became what it is; none while it is as it was when the table was made. */
+  readonly s?: Version;
 }
 
 /** Cells that are one: row, column, how many rows and columns. */
@@ -53,7 +56,7 @@ export const [LEAST_COL, LEAST_ROW] = [4, 4];
 const finite = z.number().min(-1e6).max(1e6);
 const color = z.string().regex(/^#[0-9a-f]{6}$/i);
 const at = z.number().int().min(0).max(MOST_ROWS);
-const cellSchema = z.object({ text: z.string().max(5000), sum: z.enum(['above', 'left']).optional(), stamp: z.object({ take: z.string().min(1).max(64), at: z.number().min(0) }).nullable(), wall: z.number() });
+const cellSchema = z.object({ text: z.string().max(5000), sum: z.enum(['above', 'left']).optional(), stamp: z.object({ take: z.string().min(1).max(64), at: z.number().min(0) }).nullable(), wall: z.number(), s: z.unknown().transform((s) => versionOfJson(s)).optional() });
 const schema = z.looseObject({
   m: z.tuple([finite, finite, finite, finite, finite, finite]),
   cols: z.array(z.number().min(1).max(2000)).min(1).max(MOST_COLS),
@@ -64,11 +67,23 @@ const schema = z.looseObject({
   spans: z.array(z.tuple([at, at, at, at])).optional(),
 });
 
+/** Sums of a table, by its cells: sums of sums would else be worked out over and over. */
+const sums = new WeakMap<object, Map<string, string>>();
+
 /** What a cell shows: its text, or the sum. */
 export function shownText(it: Pick<Table, 'cells' | 'head'>, r: number, c: number): string {
   const cell = it.cells[r]?.[c];
   if (!cell) return '';
   if (!cell.sum) return cell.text;
+  let found = sums.get(it.cells);
+  if (!found) sums.set(it.cells, (found = new Map()));
+  const key = `${it.head ? 1 : 0} ${r} ${c}`;
+  let text = found.get(key);
+  if (text === undefined) found.set(key, (text = summed(it, r, c, cell)));
+  return text;
+}
+
+function summed(it: Pick<Table, 'cells' | 'head'>, r: number, c: number, cell: Cell): string {
   const first = it.head ? 1 : 0;
   const texts = cell.sum === 'above' ? it.cells.slice(first, r).map((row, i) => (row[c]?.sum === 'above' ? '' : row[c]?.sum ? shownText(it, first + i, c) : (row[c]?.text ?? ''))) : it.cells[r].slice(0, c).map((left, i) => (left?.sum === 'left' ? '' : left?.sum ? shownText(it, r, i) : (left?.text ?? '')));
   return sumText(texts);
@@ -288,5 +303,35 @@ export const tableKind: Kind<Table> = {
     const read = schema.safeParse(fields);
     return read.success ? makeTable({ ...base, ...(read.data as unknown as Omit<Table, keyof PlacedBase | 'kind' | 'pts'>) }) : null;
   },
+  // Versions of cells count within one note.
+  copied: (it) => makeTable({ ...it, cells: it.cells.map((row) => row.map((cell) => (cell?.s ? { ...cell, s: undefined } : cell))) }),
+  versioned(it, before, s) {
+    const was = (r: number, c: number): Cell | null => before.cells[r]?.[c] ?? null;
+    const cells = it.cells.map((row, r) => row.map((cell, c) => {
+      const old = was(r, c);
+      if (!cell || cell === old) return cell;
+      if (sameCell(cell, old)) return old;
+      return { ...cell, s };
+    }));
+    // Rows that are the same stay the same objects: what is laid out of them is kept by them.
+    const kept = cells.map((row, r) => (row.every((cell, c) => cell === it.cells[r][c]) ? it.cells[r] : row));
+    return kept.every((row, r) => row === it.cells[r]) ? it : makeTable({ ...it, cells: kept });
+  },
+  together(winner, loser, isNewToLoser, isNewToWinner) {
+    const frame = ({ m, cols, rows, look, head, spans, group, on, lift, locked }: Table) => JSON.stringify([m, cols, rows, look, head, spans, group, on, lift, locked]);
+    if (frame(winner) !== frame(loser)) return null;
+    let isTorn = false;
+    const cells = winner.cells.map((row, r) => row.map((cell, c) => {
+      const other = loser.cells[r][c];
+      if (sameCell(cell, other)) return cell;
+      const [mine, theirs] = [cell?.s !== undefined && isNewToLoser(cell.s), other?.s !== undefined && isNewToWinner(other.s)];
+      // Both changed it, or one emptied it: nobody can tell which is meant.
+      if (mine === theirs) isTorn = true;
+      return mine ? cell : other;
+    }));
+    return isTorn ? null : makeTable({ ...winner, cells });
+  },
   isDecoration: () => true,
 };
+
+const sameCell = (a: Cell | null, b: Cell | null): boolean => (a === null || b === null ? a === b : a.text === b.text && a.sum === b.sum && a.wall === b.wall && a.stamp?.take === b.stamp?.take && a.stamp?.at === b.stamp?.at);

@@ -4,7 +4,7 @@
  *
  * Pens, pages, takes and devices are named once and pointed to by number; bounds and length of a stroke follow from its points, and its
  * version, while it is as it was written, from when it was: runs of versions with one device and counters in a row take a few bytes.
- * Version 1 had strokes alone, without versions and traces.
+ * Version 1 had strokes alone, without versions and traces; version 2 had the clock of a version as one number.
  */
 import { z } from 'zod';
 import { penKey, type Pen } from '../../ink/pen';
@@ -16,24 +16,26 @@ import { areaInDisguise, areaKind } from '../kinds/area';
 import { KINDS, readPlaced, type Placed } from '../kinds/kinds';
 import { strokeKind } from '../kinds/stroke';
 import { penSchema, placedSchema } from '../schema';
-import { freshHybrid, type Past, type Version } from '../version';
+import { LAST_MS, LONGEST_MS } from '../limits';
+import { freshHybrid, freshMs, ofHybrid, pastSchema, versionOfJson, type Past, type Version } from '../version';
 
-const VERSION = 2;
+const VERSION = 3;
 
 const index = z.number().int().min(0);
 const count = z.number().int().min(1);
 const id = z.string().min(1).max(64);
-const at = z.number().min(0);
+const at = z.number().min(0).max(LONGEST_MS);
+/** A moment, as its distance from that of the record, ms. */
+const since = z.number().min(-LAST_MS).max(LAST_MS);
 const size = z.number().int().min(0);
 const fields = z.record(z.string(), z.unknown());
-const pastSchema = z.record(z.string(), z.number());
-/** So many in a row with this device and counters from here; what its clock differs by from that of fresh ink, where it does. */
+/** So many in a row with this device and counters from here; what the clock of each differs by from that of fresh ink, where it does: ms, and the clock's counter. */
 const run = z.tuple([count, index, index]).rest(z.array(z.number()));
-const trace = z.tuple([id, index, z.number(), index, index]).rest(z.unknown());
+const trace = z.tuple([id, index, z.number(), z.number(), index, index]).rest(z.unknown());
 const chunkHead = z.looseObject({
   v: z.number().int().min(1),
   /** Wall clock that what is in it counts from, ms since the epoch. */
-  wall: z.number(),
+  wall: z.number().min(-LAST_MS).max(LAST_MS),
   pages: z.array(z.string().min(1)),
   pens: z.array(penSchema),
   takes: z.array(z.string().min(1)),
@@ -49,13 +51,13 @@ const chunkHead = z.looseObject({
 
 /** Id, page, pen, wall clock, bytes of points; then take and take time in ms where it has a stamp; then its extras where it has any. */
 const storedStroke = z.union([
-  z.tuple([id, index, index, z.number(), size]),
-  z.tuple([id, index, index, z.number(), size, fields]),
-  z.tuple([id, index, index, z.number(), size, index, at]),
-  z.tuple([id, index, index, z.number(), size, index, at, fields]),
+  z.tuple([id, index, index, since, size]),
+  z.tuple([id, index, index, since, size, fields]),
+  z.tuple([id, index, index, since, size, index, at]),
+  z.tuple([id, index, index, since, size, index, at, fields]),
 ]);
 /** Id, page, kind, wall clock, bytes of points, its fields; then take and take time. */
-const storedOther = z.union([z.tuple([id, index, z.string().min(1), z.number(), size, fields]), z.tuple([id, index, z.string().min(1), z.number(), size, fields, index, at])]);
+const storedOther = z.union([z.tuple([id, index, z.string().min(1), since, size, fields]), z.tuple([id, index, z.string().min(1), since, size, fields, index, at])]);
 const SIZE = 4;
 
 class Names<T> {
@@ -96,7 +98,7 @@ export function writeInk(placed: Iterable<Placed>, gone: Iterable<readonly [stri
   });
   const list: Placed[] = [...strokes, ...others];
   const pasts = list.flatMap((p, i) => (p.past ? [[i, p.past] as const] : []));
-  const traces = [...gone].map(([key, { page, s, past }]) => [key, pages.at(page, page), s[0], devices.at(s[1], s[1]), s[2], ...(past ? [past] : [])]);
+  const traces = [...gone].map(([key, { page, s, past }]) => [key, pages.at(page, page), s[0], s[1], devices.at(s[2], s[2]), s[3], ...(past ? [past] : [])]);
   const versions = runsOf(list, devices);
   const head = {
     v: VERSION, wall, pages: pages.list, pens: pens.list, takes: takes.list, strokes: rows,
@@ -121,12 +123,13 @@ function runsOf(list: readonly Placed[], devices: Names<string>): Run[] {
       else runs.push([0, 1]);
       continue;
     }
-    const [h, d, q] = p.s;
-    const [device, off] = [devices.at(d, d), h - freshHybrid(p)];
-    if (last && last[0] > 0 && last[1] === device && last[2]! + last[0] === q && (off === 0) === (last[3] === undefined)) {
+    const [ms, n, d, q] = p.s;
+    const [device, off] = [devices.at(d, d), ms - freshMs(p)];
+    const isFresh = off === 0 && n === 0;
+    if (last && last[0] > 0 && last[1] === device && last[2]! + last[0] === q && isFresh === (last[3] === undefined)) {
       last[0]++;
-      last[3]?.push(off);
-    } else runs.push(off === 0 ? [1, device, q] : [1, device, q, [off]]);
+      last[3]?.push(off, n);
+    } else runs.push(isFresh ? [1, device, q] : [1, device, q, [off, n]]);
   }
   return runs;
 }
@@ -146,7 +149,8 @@ export function readInk(text: string): InkRead {
   if (versionOf(json) > VERSION) throw new NewerError('A part of the ink of this note was made by a newer Scrivo. Update Scrivo to see and change it; until then it is left as it is.');
   if (!head.success) throw new RecordError('A record of ink cannot be read.');
   const { wall, pages, pens, takes, devices = [] } = head.data;
-  const versions = versionsOf(head.data.versions ?? [], devices);
+  const isHybrid = versionOf(json) < 3;
+  const versions = versionsOf(head.data.versions ?? [], devices, isHybrid);
   const pasts = new Map<number, Past>(head.data.pasts ?? []);
   const placed: Placed[] = [];
   let [lost, pos, n] = [0, 0, 0];
@@ -206,11 +210,11 @@ export function readInk(text: string): InkRead {
   }
   const gone: (readonly [string, Gone])[] = [];
   for (const raw of head.data.gone ?? []) {
-    const parsed = trace.safeParse(raw);
-    if (!parsed.success || pages[parsed.data[1]] === undefined || devices[parsed.data[3]] === undefined) continue;
-    const [key, page, h, d, q, more] = parsed.data;
-    const past = pastSchema.safeParse(more);
-    gone.push([key, { page: pages[page], s: [h, devices[d], q], ...(past.success ? { past: past.data } : {}) }]);
+    const parsed = trace.safeParse(isHybrid ? withClock(raw) : raw);
+    const s = parsed.success ? versionOfJson([parsed.data[2], parsed.data[3], devices[parsed.data[4]], parsed.data[5]]) : undefined;
+    if (!parsed.success || pages[parsed.data[1]] === undefined || !s) continue;
+    const past = pastSchema.safeParse(parsed.data[6]);
+    gone.push([parsed.data[0], { page: pages[parsed.data[1]], s, ...(past.success ? { past: past.data } : {}) }]);
   }
   return { placed, gone, lost };
 }
@@ -220,7 +224,15 @@ const measured = (pts: Uint8Array) => {
   return { n: points.n, box: boxOf(points), ms: points.n ? points.t[points.n - 1] : 0 };
 };
 
-function versionsOf(runs: readonly (readonly unknown[])[], devices: readonly string[]): ((it: Placed) => Version | undefined)[] {
+/** A trace of version 2, with its clock in two fields. */
+function withClock(raw: unknown): unknown {
+  if (!Array.isArray(raw) || typeof raw[2] !== 'number' || !Number.isFinite(raw[2])) return raw;
+  const [key, page, h, ...rest] = raw as [unknown, unknown, number, ...unknown[]];
+  const [ms, n] = ofHybrid(h, '', 0);
+  return [key, page, ms, n, ...rest];
+}
+
+function versionsOf(runs: readonly (readonly unknown[])[], devices: readonly string[], isHybrid: boolean): ((it: Placed) => Version | undefined)[] {
   const out: ((it: Placed) => Version | undefined)[] = [];
   for (const r of runs as readonly Run[]) {
     const n = r[0] === 0 ? r[1] : r[0];
@@ -228,7 +240,9 @@ function versionsOf(runs: readonly (readonly unknown[])[], devices: readonly str
       if (r[0] === 0) out.push(() => undefined);
       else {
         const [, d, q, off] = r;
-        out.push((it) => (devices[d] === undefined ? undefined : [freshHybrid(it) + (off?.[i] ?? 0), devices[d], q! + i]));
+        const counter = q! + i;
+        if (isHybrid) out.push((it) => versionOfJson([freshHybrid(it) + (off?.[i] ?? 0), devices[d], counter]));
+        else out.push((it) => (devices[d] === undefined ? undefined : off ? versionOfJson([freshMs(it) + off[2 * i], off[2 * i + 1], devices[d], counter]) : [freshMs(it), 0, devices[d], counter]));
       }
     }
   }

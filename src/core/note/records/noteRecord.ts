@@ -1,7 +1,8 @@
 /** The small record of a note: what lists show of it. What it is made of lies in its rows and its ink. */
 import { z } from 'zod';
 import { JsonRecord } from '../../record';
-import { headerSchema, LAST_MS, linkSchema, markSchema, pageSchema, stretchSchema, summaryOf, takeSchema, type NoteHeader, type NoteSummary } from '../schema';
+import { LAST_MS } from '../limits';
+import { headerSchema, linkSchema, markSchema, pageSchema, stretchSchema, summaryOf, takeSchema, type NoteHeader, type NoteSummary } from '../schema';
 
 /** A note that is here must be listed, whatever some clock or file said of it. */
 const time = z.number().transform((v) => Math.min(LAST_MS, Math.max(0, v)));
@@ -10,6 +11,8 @@ const summarySchema = z.looseObject({
   title: z.string().max(500),
   made: time,
   changed: time,
+  /** Empty while the note is being written: then its extent has it. */
+  state: z.string().max(64).optional(),
   demo: z.boolean().optional(),
   readOnly: z.boolean().optional(),
   takes: z.array(takeSchema),
@@ -35,8 +38,12 @@ export const noteRecord = new JsonRecord<NoteSummary>({ what: 'the note', versio
 export interface Extent {
   readonly ink: number;
   readonly rows: number;
+  /** The state of the note as all its records have it together (`state.ts`); absent where an older program wrote last. */
+  readonly state?: string;
 }
-const extentRecord = new JsonRecord<Extent>({ what: 'the extent of a note', version: 2, schema: z.looseObject({ ink: z.number().int().min(0), rows: z.number().int().min(0) }), up: { 1: (old: unknown) => ({ ink: Number(old), rows: 0 }) } });
+/** A million records of 128 strokes are none: what claims more would be looked for one by one. */
+const count = z.number().int().min(0).max(1_000_000);
+const extentRecord = new JsonRecord<Extent>({ what: 'the extent of a note', version: 2, schema: z.looseObject({ ink: count, rows: count, state: z.string().max(64).optional() }), up: { 1: (old: unknown) => ({ ink: Number(old), rows: 0 }) } });
 export const writeExtent = (extent: Extent): string => extentRecord.write(extent);
 /** Null when there is none that can be read: then the records are looked for. */
 export function readExtent(text: string | null): Extent | null {

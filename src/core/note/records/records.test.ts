@@ -7,7 +7,7 @@ import { NewerError, RecordError } from '../../record';
 import { makeArea } from '../kinds/area';
 import type { Placed } from '../kinds/kinds';
 import { newPage, summaryOf } from '../schema';
-import { freshHybrid } from '../version';
+import { freshMs } from '../version';
 import { readInk, writeInk } from './inkChunk';
 import { noteRecord, readExtent, writeExtent } from './noteRecord';
 import { readRows, writeRows } from './rowChunk';
@@ -25,11 +25,11 @@ test('ink comes back from its record byte for byte', () => {
 });
 
 test('versions and traces come back, and ink as it was written takes next to nothing for its versions', () => {
-  const fresh = strokes.map((s, i): Placed => ({ ...s, s: [freshHybrid(s), 'here', 7 + i] }));
+  const fresh = strokes.map((s, i): Placed => ({ ...s, s: [freshMs(s), 0, 'here', 7 + i] }));
   expect(readInk(writeInk(fresh)).placed).toEqual(fresh);
   expect(writeInk(fresh).length - writeInk(strokes).length).toBeLessThan(50);
-  const mixed = strokes.map((s, i): Placed => (i % 2 ? { ...s, s: [9e15 + i, i > 2 ? 'there' : 'here', i], past: { there: 4 } } : s));
-  const gone = [['x', { page: 'p', s: [8e15, 'here', 3] as const }], ['y', { page: 'q', s: [8e15, 'there', 5] as const, past: { here: 1 } }]] as const;
+  const mixed = strokes.map((s, i): Placed => (i % 2 ? { ...s, s: [8e15 + i, i, i > 2 ? 'there' : 'here', i], past: { there: 4 } } : s));
+  const gone = [['x', { page: 'p', s: [8e15, 1, 'here', 3] as const }], ['y', { page: 'q', s: [8e15, 0, 'there', 5] as const, past: { here: 1 } }]] as const;
   expect(readInk(writeInk(mixed, gone))).toEqual({ placed: mixed, gone, lost: 0 });
   expect(readInk(writeInk([], gone))).toEqual({ placed: [], gone, lost: 0 });
 });
@@ -70,13 +70,17 @@ test('one damaged stroke is left out and the others are read', () => {
   expect(readInk(text.slice(0, -3)).placed).toEqual(strokes.slice(0, 4));
 });
 
+test('a record of a version that is none does not loop, and is refused', () => {
+  for (const v of ['-1e308', '1e308', '0', '-3', '1.5', '"2"', 'null', '[]']) expect(() => noteRecord.peek(`{"v":${v},"id":"n"}`)).toThrow(/not as Scrivo writes it|newer/);
+});
+
 test('what is no record at all is refused with a sentence; one of a newer program is not taken for damaged', () => {
   for (const bad of ['', 'x', '{}', '{"v":2,"strokes":[]}\n', '{"v":1,"wall":0,"pages":[],"pens":[],"takes":[],"strokes":[["a"]]}\n']) expect(() => readInk(bad)).toThrow(RecordError);
   expect(() => readInk('{"v":9,"brushes":"many"}\n')).toThrow(NewerError);
   for (const bad of ['', '[]', '{"v":2}']) expect(() => noteRecord.read(bad)).toThrow(RecordError);
   expect(() => noteRecord.read('{"v":9}')).toThrow(NewerError);
   expect(() => readRows('{"v":1}')).toThrow(RecordError);
-  expect(readRows('{"v":2,"devices":[],"rows":[["marks","m",{"a":1}]],"more":1}')).toMatchObject({ newer: true, lost: 0, rows: [{ table: 'marks', id: 'm' }] });
+  expect(readRows('{"v":3,"devices":[],"rows":[["marks","m",{"a":1}]],"more":1}')).toMatchObject({ newer: true, lost: 0, rows: [{ table: 'marks', id: 'm' }] });
 });
 
 test('the small record of a note comes back, and that of before has what lists need', () => {
@@ -92,7 +96,7 @@ test('the small record of a note comes back, and that of before has what lists n
 test('rows come back with values, versions and traces, whatever they hold', () => {
   // A field of this name would change what the object is, and is dropped on reading.
   const field = fc.string().filter((name) => name !== '__proto__');
-  const row = fc.record({ table: fc.constantFrom('marks', 'pages', 'drafts'), id: fc.string({ minLength: 1 }), v: fc.option(fc.dictionary(field, fc.jsonValue()).map((v) => JSON.parse(JSON.stringify(v)) as object), { nil: null }), s: fc.option(fc.tuple(fc.nat(), fc.constantFrom('a', 'b'), fc.nat()), { nil: null }) });
+  const row = fc.record({ table: fc.constantFrom('marks', 'pages', 'drafts'), id: fc.string({ minLength: 1 }), v: fc.option(fc.dictionary(field, fc.jsonValue()).map((v) => JSON.parse(JSON.stringify(v)) as object), { nil: null }), s: fc.option(fc.tuple(fc.nat(), fc.nat(), fc.constantFrom('a', 'b'), fc.nat()), { nil: null }) });
   fc.assert(
     fc.property(fc.array(row), (rows) => {
       const text = writeRows(rows);
@@ -102,5 +106,11 @@ test('rows come back with values, versions and traces, whatever they hold', () =
   );
   for (const table of ['__proto__', 'constructor', 'toString']) expect(readRows(JSON.stringify({ v: 1, devices: [], rows: [[table, 'x', {}]] }))).toEqual({ rows: [], lost: 1, newer: false });
   expect(readRows('{"v":1,"devices":[],"rows":[["marks","m",{"__proto__":{"k":1},"l":2}]]}').rows[0].v).toEqual({ l: 2 });
-  expect(readRows('{"v":1,"devices":["a"],"rows":[["marks","m",{"k":1},5,0,2,{"b":7}],["marks"],["marks","n",null,5,4,2]]}')).toEqual({ newer: false, lost: 2, rows: [{ table: 'marks', id: 'm', v: { k: 1 }, s: [5, 'a', 2], past: { b: 7 } }] });
+  expect(readRows('{"v":1,"devices":["a"],"rows":[["marks","m",{"k":1},5,0,2,{"b":7}],["marks"],["marks","n",null,5,4,2]]}')).toEqual({ newer: false, lost: 2, rows: [{ table: 'marks', id: 'm', v: { k: 1 }, s: [0, 5, 'a', 2], past: { b: 7 } }] });
+  // Clocks beyond any date, counters that are none: the row is told as lost and does not run the program's own clock.
+  for (const bad of ['-1e308,0,0,1', '1e308,0,0,1', '1,-1,0,1', '1,0,0,-5', '1,0.5,0,1', '1,0,0,1e300']) expect(readRows(`{"v":2,"devices":["a"],"rows":[["marks","m",{},${bad}]]}`)).toMatchObject({ rows: [], lost: 1 });
+  // What was taken away keeps what it was.
+  const gone = [{ table: 'pages', id: 'p', v: null, s: [5, 1, 'a', 2] as const, last: { w: 3 } }];
+  expect(readRows(writeRows(gone)).rows).toEqual(gone);
+  expect(readRows(writeRows([{ ...gone[0], v: gone[0].last }])).rows).toEqual(gone);
 });
