@@ -104,6 +104,21 @@ export function editBetween(from: Note, to: Note): Edit {
   return { put, cut, rows };
 }
 
+/** What a side says in words; null where its picture says it, or it was taken away. */
+export function textOfSide(side: Side): string | null {
+  if (!side) return null;
+  if ('placed' in side) {
+    const { placed } = side;
+    if (placed.kind === 'typed') return placed.text;
+    if (placed.kind === 'picture') return 'A picture';
+    return placed.kind === 'table' ? placed.cells.map((row) => row.map((cell) => cell?.text ?? '').join(' | ')).join('\n') : null;
+  }
+  const { value, text, name, paper, kind, level, w, h } = side.value as Record<string, unknown>;
+  if (typeof value === 'boolean') return value ? 'Yes' : 'No';
+  const parts = [value, text, name, kind, level && `level ${String(level)}`, paper && `${String((paper as { kind?: unknown }).kind)} paper, ${Math.round(Number(w))} × ${Math.round(Number(h))} mm`];
+  return parts.filter((p) => typeof p === 'string' && p !== '').join(', ') || 'Changed';
+}
+
 const NAMES: Readonly<Record<string, string>> = { placed: 'something on a page', note: 'the title', pages: 'a page', takes: 'a take', stretches: 'a cut of the sound', marks: 'a mark', tags: 'a tag', headings: 'a heading', refs: 'a link', written: 'a corrected word' };
 const KIND_NAMES: Readonly<Record<string, string>> = { stroke: 'ink', area: 'an area', axes: 'axes', picture: 'a picture', slip: 'a sticky note', solid: 'a solid', table: 'a table', typed: 'a typed line' };
 

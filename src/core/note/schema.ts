@@ -238,10 +238,12 @@ export interface NoteHeader {
   readonly origins?: readonly Origin[];
   readonly refs?: readonly Ref[];
   readonly contents?: readonly string[];
+  /** So much lost against a change of another device and waits for somebody to choose (`kept.ts`). */
+  readonly kept?: number;
 }
 
 /** What lists show of a note that is not open. */
-export interface NoteSummary extends Pick<NoteHeader, 'id' | 'title' | 'made' | 'changed' | 'state' | 'demo' | 'readOnly' | 'takes' | 'timeline' | 'marks' | 'links' | 'contents'> {
+export interface NoteSummary extends Pick<NoteHeader, 'id' | 'title' | 'made' | 'changed' | 'state' | 'demo' | 'readOnly' | 'takes' | 'timeline' | 'marks' | 'links' | 'contents' | 'kept'> {
   readonly pages: number;
   readonly first: Page;
   /** Moments of it have tags. */
@@ -250,9 +252,9 @@ export interface NoteSummary extends Pick<NoteHeader, 'id' | 'title' | 'made' | 
   readonly leadsTo?: readonly string[];
 }
 
-export function summaryOf({ id: note, title, made, changed, state, demo, readOnly, takes, timeline, marks, links, contents, pages, tags, refs }: NoteHeader): NoteSummary {
+export function summaryOf({ id: note, title, made, changed, state, demo, readOnly, takes, timeline, marks, links, contents, kept, pages, tags, refs }: NoteHeader): NoteSummary {
   const leadsTo = (refs ?? []).flatMap(({ to }) => (to.is === 'note' ? [to.note] : []));
-  return { id: note, title, made, changed, ...(state === undefined ? {} : { state }), ...(demo ? { demo } : {}), ...(readOnly ? { readOnly } : {}), takes, timeline, ...(marks ? { marks } : {}), ...(links ? { links } : {}), ...(contents ? { contents } : {}), pages: pages.length, first: pages[0], tagged: Boolean(tags?.length), ...(leadsTo.length ? { leadsTo } : {}) };
+  return { id: note, title, made, changed, ...(state === undefined ? {} : { state }), ...(demo ? { demo } : {}), ...(readOnly ? { readOnly } : {}), takes, timeline, ...(marks ? { marks } : {}), ...(links ? { links } : {}), ...(contents ? { contents } : {}), ...(kept ? { kept } : {}), pages: pages.length, first: pages[0], tagged: Boolean(tags?.length), ...(leadsTo.length ? { leadsTo } : {}) };
 }
 
 /** Of what note something was made that is kept beside it: its text, its picture, what is unfinished in it. */

@@ -272,7 +272,7 @@ const contents: Table<Content> = {
 };
 
 /** What lost against a later change, until somebody chooses (`merge.ts`). */
-const kept: Table = { schema: z.looseObject({ table: z.string(), id: z.string() }), show: () => ({}), from: () => [], copied: () => null };
+const kept: Table = { schema: z.looseObject({ table: z.string(), id: z.string() }), show: (rows) => ({ kept: rows.length || undefined }), from: () => [], copied: () => null };
 
 export interface Tables {
   note: { value: string | boolean };

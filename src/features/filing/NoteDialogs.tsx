@@ -12,6 +12,7 @@ import { store, useAppDispatch, useAppSelector } from '../../store/store';
 import { Choice } from '../../ui/Choice';
 import { HandOnSheet } from '../handing/HandOnSheet';
 import { titleOf, type Asked } from './asked';
+import { KeptChoices } from './KeptChoices';
 import { Item, Menu, NoteMenu, type MenuItem } from './NoteMenu';
 import { FolderBadge } from '../../ui/FolderBadge';
 import '../../ui/folders.css';
@@ -86,6 +87,8 @@ function Content({ asked, extra, onAsk, onDone, onGo }: NoteDialogsProps & { ask
       const folder = folders.get(asked.folder);
       return <FolderLook title="Name and look" folder={folder} onClose={close} onSave={(look) => done(() => folder && void dispatch(putFolder({ ...look, parent: folder.parent }, folder.id)))()} />;
     }
+    case 'kept':
+      return <KeptChoices id={asked.ids[0]} title={titleOf(asked.ids)} onClose={close} />;
     case 'delete':
       return <ForGood title={asked.ids.length === 1 ? 'Delete this note for good?' : `Delete ${asked.ids.length} notes for good?`} text={`${asked.ids.length === 1 ? `“${titleOf(asked.ids)}”, its` : 'They, their'} ink and sound are removed from this device. This cannot be taken back.`} onClose={close} onDelete={done(() => void dispatch(deleteNotes(asked.ids)))} />;
     case 'empty-bin':

@@ -1,9 +1,11 @@
 /** What can be done with a note, or with several: its folder and tags a touch away, the rest by name. */
 import { createSelector } from '@reduxjs/toolkit';
+import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import { archiveNotes, binNotes, duplicateNotes, moveNotes, placeOf, putBack, selectInUse, tagNotes } from '../../store/filing';
 import { handOnAtOnce, saveCopy } from '../../store/handOn';
+import { lastMerge, undoMerge } from '../../store/kept';
 import { unlockNotes } from '../../store/lock';
 import { askToLock } from '../../store/lockState';
 import type { RootState } from '../../store/state';
@@ -59,6 +61,13 @@ export function NoteMenu({ ids, extra, onAsk, onClose, onDone }: NoteMenuProps) 
   const isOpen = extra !== undefined;
   const locked = ids.every((id) => id in covers);
   const one = ids.length === 1;
+  const kept = useAppSelector((s) => (one ? ((s.note.id === ids[0] ? s.note.note?.header : s.library.headers.find((h) => h.id === ids[0]))?.kept ?? 0) : 0));
+  const [merged, setMerged] = useState<number | null>(null);
+  useEffect(() => {
+    let still = true;
+    if (one) void dispatch(lastMerge(ids[0])).then((at) => still && setMerged(at));
+    return () => void (still = false);
+  }, [dispatch, one, ids]);
   const done = (work: () => void) => () => {
     work();
     onClose();
@@ -119,6 +128,8 @@ export function NoteMenu({ ids, extra, onAsk, onClose, onDone }: NoteMenuProps) 
         </View>
       </View>
       {one && <Item name="Save as a file" onPress={done(() => void dispatch(saveCopy(ids[0])))} />}
+      {one && kept > 0 && <Item name={`Compare versions (${kept})`} onPress={() => onAsk({ kind: 'kept', ids })} />}
+      {one && merged !== null && <Item name="Undo last merge" onPress={done(() => void dispatch(undoMerge(ids[0])))} />}
       <Item name="Duplicate" onPress={done(() => void dispatch(duplicateNotes(ids)))} />
       {!whole && !isOpen && (locked ? <Item name="Take the lock off" onPress={done(() => void dispatch(unlockNotes(ids)))} /> : <Item name="Lock" onPress={done(() => void dispatch(askToLock(ids)))} />)}
       <Item name={place.archived ? 'Take out of the archive' : 'Archive'} onPress={done(() => void dispatch(archiveNotes(ids, !place.archived)))} />

@@ -2,7 +2,7 @@
 import { store } from '../../store/store';
 
 export type Asked =
-  | { readonly kind: 'note' | 'hand' | 'rename' | 'move' | 'tags' | 'delete'; readonly ids: readonly string[] }
+  | { readonly kind: 'note' | 'hand' | 'rename' | 'move' | 'tags' | 'delete' | 'kept'; readonly ids: readonly string[] }
   | { readonly kind: 'folder' | 'edit-folder' | 'move-folder'; readonly folder: string }
   | { readonly kind: 'new-folder'; readonly parent: string | null }
   | { readonly kind: 'empty-bin' };

@@ -17,6 +17,8 @@ import { loadReview, lookThrough } from '../../store/reviewLibrary';
 import { hearIn } from '../../store/touching';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { whenIdle } from '../../platform/idle';
+import type { Asked as AskedOf } from '../filing/asked';
+import { NoteDialogs } from '../filing/NoteDialogs';
 import { JobLine } from '../../ui/JobLine';
 import { MarkShape } from '../../ui/MarkShape';
 import { MARK_SHAPES } from '../../ui/markShapes';
@@ -32,13 +34,14 @@ const PICTURE_MM = { w: 90, h: 24 };
 export function ReviewScreen() {
   const dispatch = useAppDispatch();
   const headers = useAppSelector(selectKept);
+  const [asked, setAsked] = useState<AskedOf | null>(null);
   const ready = useAppSelector((s) => s.library.status === 'ready');
   const { records, wanted } = useAppSelector((s) => s.review);
   const job = useAppSelector(jobOf('looking'));
   useEffect(() => {
     if (ready) void dispatch(loadReview());
   }, [dispatch, ready, headers]);
-  const open = useMemo(() => headers.filter((h) => unfinished(h).length > 0 || (records[h.id]?.gaps.length ?? 0) > 0), [headers, records]);
+  const open = useMemo(() => headers.filter((h) => unfinished(h).length > 0 || (h.kept ?? 0) > 0 || (records[h.id]?.gaps.length ?? 0) > 0), [headers, records]);
   const tags = useMemo(() => {
     const by = new Map<string, { header: NoteSummary; moment: TaggedMoment }[]>();
     for (const header of headers) for (const moment of records[header.id]?.tagged ?? []) for (const name of moment.names) by.set(name, [...(by.get(name) ?? []), { header, moment }]);
@@ -87,10 +90,11 @@ export function ReviewScreen() {
       {open.length === 0 && waiting.length === 0 && <Text>Nothing is unfinished: no gaps, and no Missed or Ask marks.</Text>}
       <div className="wide-columns">
         {open.map((h) => (
-          <NoteReview key={h.id} header={h} read={read} />
+          <NoteReview key={h.id} header={h} read={read} onCompare={(id) => setAsked({ kind: 'kept', ids: [id] })} />
         ))}
         {tags.length > 0 && <Tags tags={tags} />}
       </div>
+      <NoteDialogs asked={asked} onAsk={setAsked} onDone={() => setAsked(null)} />
     </ScrollView>
   );
 }
@@ -108,7 +112,7 @@ function useHear() {
 }
 
 /** `read`: another one when more text was read. */
-function NoteReview({ header, read }: { header: NoteSummary; read: number }) {
+function NoteReview({ header, read, onCompare }: { header: NoteSummary; read: number; onCompare: (note: string) => void }) {
   const { colors } = useTheme();
   const hear = useHear();
   const record = useAppSelector((s) => s.review.records[header.id]);
@@ -131,6 +135,14 @@ function NoteReview({ header, read }: { header: NoteSummary; read: number }) {
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
           {Math.round(100 * record.share)} % of the speech was written along with
         </Text>
+      )}
+      {(header.kept ?? 0) > 0 && (
+        <View style={styles.line}>
+          <Text style={styles.grow}>{header.kept === 1 ? 'One change lost against another device.' : `${header.kept} changes lost against another device.`}</Text>
+          <Button compact mode="contained-tonal" accessibilityLabel={`Compare versions in ${header.title}`} onPress={() => onCompare(header.id)}>
+            Compare versions
+          </Button>
+        </View>
       )}
       <View role="list" aria-label={`Unfinished in ${header.title}`} style={styles.list}>
         {marks.map((m) => {

@@ -9,6 +9,8 @@ import { jobOf, stopJob } from '../../store/jobs';
 import { backupSlice } from '../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { JobLine } from '../../ui/JobLine';
+import type { Asked } from '../filing/asked';
+import { NoteDialogs } from '../filing/NoteDialogs';
 
 export function BackupSection() {
   const { colors } = useTheme();
@@ -18,6 +20,7 @@ export function BackupSection() {
   const last = useAppSelector((s) => s.settings.lastBackup);
   const notes = useAppSelector((s) => s.library.headers.length);
   const [now] = useState(() => Date.now());
+  const [asked, setAsked] = useState<Asked | null>(null);
   const days = last === null ? null : Math.max(0, Math.floor((now - last) / 86_400_000));
   return (
     <>
@@ -39,12 +42,13 @@ export function BackupSection() {
       <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
         A restore brings in what is missing and what is newer. Notes of both sides are brought together; where that cannot be told, what it replaces is kept as a copy.
       </Text>
-      {report && <Report report={report} onDone={() => dispatch(backupSlice.actions.reported(null))} />}
+      {report && !asked && <Report report={report} onCompare={(note) => setAsked({ kind: 'kept', ids: [note] })} onDone={() => dispatch(backupSlice.actions.reported(null))} />}
+      <NoteDialogs asked={asked} onAsk={setAsked} onDone={() => setAsked(null)} />
     </>
   );
 }
 
-function Report({ report, onDone }: { report: RestoreReport; onDone: () => void }) {
+function Report({ report, onDone, onCompare }: { report: RestoreReport; onDone: () => void; onCompare: (note: string) => void }) {
   const { colors } = useTheme();
   const part = (titles: readonly string[], words: string) =>
     titles.length > 0 && (
@@ -64,6 +68,20 @@ function Report({ report, onDone }: { report: RestoreReport; onDone: () => void 
             {part(report.updated, 'updated with what is newer')}
             {part(report.kept, 'left alone: what is here is newer')}
             {part(report.same, 'here already, and the same')}
+            {report.both.length > 0 && (
+              <View>
+                <Text variant="titleSmall">{`${report.both.length} changed on both sides`}</Text>
+                {report.both.map(({ note, title, what }) => (
+                  <View key={note} style={styles.both}>
+                    <Text variant="bodySmall" style={styles.grow}>{`${title}: ${what.slice(0, 4).join(', ')}${what.length > 4 ? ` and ${what.length - 4} more` : ''}. The later change stands; the other is kept.`}</Text>
+                    <Button compact accessibilityLabel={`Compare versions of ${title}`} onPress={() => onCompare(note)}>
+                      Compare versions
+                    </Button>
+                  </View>
+                ))}
+              </View>
+            )}
+            {report.ahead.length > 0 && <Text variant="bodySmall" role="alert">{`Made on a device whose clock runs far ahead: ${report.ahead.join(', ')}. Set its date and time; changes made there count as later than all others.`}</Text>}
             {report.templates > 0 && <Text variant="titleSmall">{`${report.templates} ${report.templates === 1 ? 'template was' : 'templates were'} brought in`}</Text>}
             {report.damaged.length > 0 && (
               <View role="alert">
@@ -83,5 +101,7 @@ function Report({ report, onDone }: { report: RestoreReport; onDone: () => void 
 
 const styles = StyleSheet.create({
   buttons: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
+  both: { flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap', gap: 6 },
+  grow: { flex: 1, minWidth: 160 },
   report: { gap: 12, paddingVertical: 10 },
 });

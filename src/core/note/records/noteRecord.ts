@@ -20,6 +20,7 @@ const summarySchema = z.looseObject({
   marks: z.array(markSchema).optional(),
   links: z.array(linkSchema).optional(),
   contents: z.array(z.string()).optional(),
+  kept: z.number().int().min(1).optional(),
   pages: z.number().int().min(1),
   first: pageSchema,
   tagged: z.boolean(),
