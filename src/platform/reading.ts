@@ -9,4 +9,6 @@ const worker = new WorkerCall<ReadingWorker>(() => new Worker(new URL('./reading
 
 /** @throws Error when the reader cannot be had */
 export const readInWorker = (words: readonly (readonly Trace[])[]): Promise<ReadWord[]> => worker.call((w) => w.read(words));
+/** All that it was told goes with it. Who waits for it is told that it was stopped. */
+export const forgetReader = (): void => worker.end();
 export const knowInWorker = (words: readonly (string | LexiconWord)[]): Promise<void> => worker.call((w) => w.know(words));

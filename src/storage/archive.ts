@@ -9,6 +9,7 @@ import type { Folder, Place } from '../core/library/folder';
 import { foldersToPut, noteAction, placesToPut, type RestoreReport } from '../core/library/merge';
 import { copiedNote } from '../core/note/copy';
 import { applyEdit, noteOfRows, put, type Note, type RowPut } from '../core/note/edit';
+import { withoutPasswords } from '../core/note/pages';
 import { allOf, canMerge, merge as mergeNotes } from '../core/note/merge';
 import type { Tables } from '../core/note/tables';
 import { keptOf, nameOfKept } from '../core/note/kept';
@@ -34,7 +35,7 @@ import { readTemplates, storeTemplate } from './templateFile';
 import { readTakeHeard, writeTakeHeard } from './heardFile';
 import { bringSound, readPieces, storedPieces } from './soundFile';
 import { policy } from './sealing';
-import { coverNew, adopt } from './vaultFile';
+import { coverNew, adopt, sealSound } from './vaultFile';
 
 export interface Work {
   readonly packer: Packer;
@@ -62,8 +63,11 @@ export interface Incomplete {
   readonly problems: readonly string[];
 }
 
-/** A stored note as a bundle, with the state it is in, and what of it could not be read, which goes along as it is. @throws RecordError when its header cannot be read. */
-export async function bundleOf(id: string, packer: Packer): Promise<{ bundle: Blob; note: Note; problems: readonly string[] }> {
+/**
+ * A stored note as a bundle, with the state it is in, and what of it could not be read, which goes along as it is. `sealed`: nobody but the writer reads it, so that
+ * the passwords of its PDFs may go along. @throws RecordError when its header cannot be read.
+ */
+export async function bundleOf(id: string, packer: Packer, sealed = false): Promise<{ bundle: Blob; note: Note; problems: readonly string[] }> {
   const { note, damaged, problems } = await readNote(id);
   const takes = new Map<string, Blob>();
   for (const t of note.header.takes) {
@@ -72,7 +76,7 @@ export async function bundleOf(id: string, packer: Packer): Promise<{ bundle: Bl
   }
   const { contents, others } = await contentsOf(note);
   for (const { key, text } of damaged) others.set(`${DAMAGED}${key}`, binaryOf(text));
-  return { bundle: await packer.writeBundle({ note, takes, heard: await heardOf(note), contents, others }), note, problems };
+  return { bundle: await packer.writeBundle({ note: sealed ? note : withoutPasswords(note), takes, heard: await heardOf(note), contents, others }), note, problems };
 }
 
 /** All records of a note of which not even the header can be read, as one file. */
@@ -124,10 +128,10 @@ export async function packedTemplate(template: Template, packer: Packer): Promis
 
 /** A stored note as it goes into a backup: its bundle, sealed when the note is locked, and what the index says of it. @throws RecordError */
 export async function packed({ id, title }: Pick<NoteHeader, 'id' | 'title'>, covers: Readonly<Record<string, Cover>>, packer: Packer): Promise<Packed & { readonly problems: readonly string[] }> {
-  const { bundle, note, problems } = await bundleOf(id, packer);
-  const { changed, state } = note.header;
   const { key } = policy.current;
   const shut = leavesSealed(id) && key !== null;
+  const { bundle, note, problems } = await bundleOf(id, packer, shut);
+  const { changed, state } = note.header;
   const { content, sealed } = shut ? await sealBundle(key, id, bundle) : { content: bundle, sealed: {} };
   const shown = shut ? (covers[id]?.title ?? HIDDEN_TITLE) : title;
   // One of which something is missing is not known by its state: what is mended of it has to be sent.
@@ -161,6 +165,8 @@ async function storeParts({ note, takes, heard, contents, others }: Bundle, pack
   for (const [hash, bytes] of contents) if ((await sha256Hex(bytes)) === hash) await writeContent(bytes);
   for (const [file, bytes] of others) if (file.startsWith(DAMAGED)) await keepAside(file.slice(DAMAGED.length), textOf(bytes), note.header.id);
     else rows.push(put('contents', await writeContent(bytes), { type: 'application/octet-stream', bytes: bytes.length, file }));
+  // Some of it may have been here before, and have lain open.
+  if (policy.current.notes.has(note.header.id)) await sealSound([...takes.keys(), ...(note.header.contents ?? [])]);
   return applyEdit(note, { rows }).note;
 }
 
@@ -418,11 +424,12 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
       if (newer) return void report.damaged.push({ what, why: 'it is here as a newer Scrivo wrote it' });
       // Where both sides say of everything when it was changed, they are brought together row by row.
       if (canMerge(note, allOf(bundle.note))) {
+        const cover = locked && coverNew(header, locked.hidden);
         const together = mergedWith(note, await storeParts(bundle, packer), by);
         report.damaged.push(...(await missingOf(bundle)));
         if (together === note) return void report.kept.push(mine.title);
         await writeCheckpoint(note, together, by.now);
-        await replaceNote(held, together, locked && coverNew(header, locked.hidden));
+        await replaceNote(held, together, cover);
         await letGo(note.header.contents ?? []);
         const had = new Set(note.rows.kept?.keys());
         const lost = keptOf(together).filter(({ key }) => !had.has(key));

@@ -11,6 +11,7 @@ import { keys, notesDb, rawDbs, soundDb } from './databases';
 import { HistoryFile } from './historyFile';
 import { deleteNotes, readLibrary } from './libraryFile';
 import { NoteFile, writeNewNote } from './noteFile';
+import { endOldLeases, holdInClipboard } from './leaseFile';
 import type { RetryingWriter } from './retryingWriter';
 
 const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
@@ -105,6 +106,34 @@ describe('a content stays as long as something points to it', () => {
     await notesDb().removeMany([keys.aside(keys.note('broken'))]);
     await letGo([HASH]);
     expect(await stored()).toEqual([]);
+  });
+
+  test('while the clipboard has it: cut, the note closed or deleted for good, and pasted elsewhere', async () => {
+    const { file, note: had, undo } = await withPicture('a');
+    await holdInClipboard([HASH], [], 1000);
+    file.record(undo, applyEdit(had, undo, BY).note);
+    await file.close();
+    expect(await readContent(HASH)).toHaveLength(3000);
+    await deleteNotes((await readLibrary()).headers);
+    expect(await readContent(HASH)).toHaveLength(3000);
+    // Nobody else's lease ends it, and its own tab's is never too old.
+    await endOldLeases(1000 + 9e9);
+    expect(await readContent(HASH)).toHaveLength(3000);
+    // Something else is copied.
+    await holdInClipboard([], [], 2000);
+    expect(await stored()).toEqual([]);
+    expect((await notesDb().getAllKeys()).filter((k) => k.startsWith('lease/'))).toEqual([]);
+  });
+
+  test('not for ever where the tab that copied it is gone: its lease ends after a day, and so does one from a clock that ran ahead', async () => {
+    await soundDb().setItem(keys.content(HASH, 0), '1\nx');
+    const lease = (at: number) => JSON.stringify({ v: 1, contents: [HASH], takes: [], at });
+    await notesDb().setMany({ [keys.lease('gone')]: lease(1000) });
+    await endOldLeases(1000 + 86_000_000);
+    expect((await stored()).length).toBe(1);
+    await notesDb().setMany({ [keys.lease('ahead')]: lease(9e12), [keys.lease('torn')]: '{' });
+    await endOldLeases(1000 + 87_000_000);
+    expect([await stored(), (await notesDb().getAllKeys()).filter((k) => k.startsWith('lease/'))]).toEqual([[], []]);
   });
 
   test('killed at any write of keeping it, nothing is left that no note knows of, and the next visit clears it away', async () => {

@@ -3,8 +3,10 @@ import { sha256Hex } from '../core/hash';
 import { binaryOf, textOf } from '../core/note/binaryText';
 import { noteRecord } from '../core/note/records/noteRecord';
 import { alone } from './alone';
-import { keys, keysStarting, notesDb, readMany, removeOwned, soundDb } from './databases';
+import { isSealed as isSealedText } from '../core/vault/seal';
+import { keys, keysStarting, notesDb, rawDbs, readMany, removeOwned, soundDb } from './databases';
 import { beforeAside, placeOf } from './recordKinds';
+import { seals } from './sealing';
 
 /** Bytes in a record. */
 const PART = 1 << 20;
@@ -12,11 +14,18 @@ const PART = 1 << 20;
 /** Stores bytes and gives their hash (SHA-256, hexadecimal); what is there already is not written again. */
 export async function writeContent(bytes: Uint8Array): Promise<string> {
   const hash = await sha256Hex(bytes);
-  // One that is damaged is written anew.
-  if ((await readContent(hash)) !== null) return hash;
+  // One that is damaged is written anew, and one that lies open and belongs to what is locked by now.
+  if ((await readContent(hash)) !== null && (await isAsItShould(hash))) return hash;
   // The first part comes last: while it is missing the content is not there.
   for (let k = Math.max(0, Math.ceil(bytes.length / PART) - 1); k >= 0; k--) await soundDb().setItem(keys.content(hash, k), `${bytes.length}\n${textOf(bytes.subarray(k * PART, (k + 1) * PART))}`);
   return hash;
+}
+
+/** Whether it is stored as what holds it wants: sealed as soon as something locked does. */
+async function isAsItShould(hash: string): Promise<boolean> {
+  const key = keys.content(hash, 0);
+  const first = await rawDbs().sound.getItem(key);
+  return first === null || isSealedText(first) === seals('sound', key);
 }
 
 /** How many bytes a content has; null when it is not on this device. */
@@ -83,7 +92,7 @@ export const keepContent = (bytes: Uint8Array, named: (hash: string) => Promise<
   });
 
 /** Records that hold the contents they name. What was set aside may be tried again, so it holds them too. */
-const HOLDING: readonly string[] = ['note', 'locked', 'template', 'foreign'];
+const HOLDING: readonly string[] = ['note', 'locked', 'template', 'foreign', 'checkpoint', 'lease'];
 
 /**
  * Which of these takes and contents something on this device still needs, by what is on disk now. What cannot be read needs all that it names. `but`: a
@@ -120,8 +129,12 @@ function ownOf(text: string): ReadonlySet<string> | null {
 export async function letGo(hashes: readonly string[], but?: string): Promise<void> {
   if (!hashes.length) return;
   // Nothing goes while another tab is about to point to it.
-  await alone('contents', async () => {
-    const named = await stillNamed(hashes, but);
-    await removeOwned('sound', new Set(hashes.filter((hash) => !named.has(hash))));
-  });
+  await alone('contents', () => letGoOf(hashes, but));
+}
+
+/** The same, of takes too, for whoever is alone with contents already. */
+export async function letGoOf(hashes: readonly string[], but?: string): Promise<void> {
+  if (!hashes.length) return;
+  const named = await stillNamed(hashes, but);
+  await removeOwned('sound', new Set(hashes.filter((hash) => !named.has(hash))));
 }

@@ -54,7 +54,10 @@ const AT_ONCE = 500;
  */
 export async function setBeside(owner: { readonly note: string } | { readonly take: string }, entries: Readonly<Record<string, string>>): Promise<void> {
   const [store, record] = 'note' in owner ? (['notes', keys.note(owner.note)] as const) : (['sound', keys.piecePrefix(owner.take)] as const);
-  await open().ranges[store].setWhile(record, await asStored(store, entries));
+  const stored = await asStored(store, entries);
+  // Another tab may have locked the note since this one knew what is locked: then nothing of it is written in the open, and it is made anew when it is wanted.
+  const isOpen = 'note' in owner && Object.keys(entries).every((key) => stored[key] === entries[key]);
+  await open().ranges[store].setWhile(record, stored, isOpen ? [keys.cover(owner.note)] : []);
 }
 
 /** The keys of records; what each kind is, `recordKinds.ts` says. */
@@ -68,6 +71,7 @@ export const keys = {
   folder: (folder: string) => `folder/${folder}`,
   place: (note: string) => `place/${note}`,
   gone: (note: string) => `gone/${note}`,
+  lease: (tab: string) => `lease/${tab}`,
   checkpoint: (note: string, at: number) => `checkpoint/${note}/${at}`,
   checkpointPrefix: (note: string) => `checkpoint/${note}/`,
   replacing: (note: string) => `replacing/${note}`,
@@ -80,6 +84,8 @@ export const keys = {
   template: (id: string) => `template/${id}`,
   templates: 'templates',
   learned: 'learned',
+  /** Of a locked note. */
+  taught: (note: string) => `taught/${note}`,
   words: 'words',
   review: (note: string) => `review/${note}`,
   seen: (note: string) => `seen/${note}`,

@@ -45,11 +45,15 @@ export class KeyRanges {
     await Promise.all([...asked, tx.done]);
   }
 
-  /** Stores these while `owner`, or a record that begins with it where it ends in a slash, is there; in one step, so that nothing comes after the owner has gone. */
-  async setWhile(owner: string, entries: Readonly<Record<string, string>>): Promise<void> {
+  /**
+   * Stores these while `owner`, or a record that begins with it where it ends in a slash, is there, and none of `unless` is; in one step, so that nothing comes after
+   * the owner has gone, or after it was locked.
+   */
+  async setWhile(owner: string, entries: Readonly<Record<string, string>>, unless: readonly string[] = []): Promise<void> {
     const tx = (await this.open()).transaction(TABLE, 'readwrite');
     const there = (await tx.store.getKey(owner.endsWith('/') ? IDBKeyRange.bound(owner, owner + END) : owner)) !== undefined;
-    const asked = there ? Object.entries(entries).map(([key, text]) => tx.store.put(text, key)) : [];
+    const barred = await Promise.all(unless.map((k) => tx.store.getKey(k)));
+    const asked = there && barred.every((k) => k === undefined) ? Object.entries(entries).map(([key, text]) => tx.store.put(text, key)) : [];
     await Promise.all([...asked, tx.done]);
   }
 

@@ -6,6 +6,7 @@ import type { Note } from '../core/note/edit';
 import type { NoteSummary } from '../core/note/schema';
 import { JsonRecord, NewerError, RecordError } from '../core/record';
 import type { Cover } from '../core/vault/vault';
+import { alone } from './alone';
 import { letGo, stillNamed } from './contentFile';
 import { isQuotaError, keys, keysStarting, notesDb, readMany, removeOwned } from './databases';
 import { finishReplacing, writeNewNote, type Hold } from './noteFile';
@@ -186,8 +187,11 @@ async function carryOut(deletions: readonly Deletion[]): Promise<void> {
   await removeOwned('notes', notes, going);
   const takes = [...new Set(deletions.flatMap((d) => d.takes))];
   // All at once: to know what others need every note is looked at.
-  const needed = await stillNamed(takes);
-  await removeSound(takes.filter((id) => !needed.has(id)));
+  // Nothing goes while another tab is about to point to it.
+  await alone('contents', async () => {
+    const needed = await stillNamed(takes);
+    await removeSound(takes.filter((id) => !needed.has(id)));
+  });
   await letGo([...new Set(deletions.flatMap((d) => d.contents ?? []))]);
   await db.removeMany([...going]);
 }

@@ -16,7 +16,7 @@ import { keys, keysStarting, notesDb, readMany } from './databases';
 import { findNote, problemsOf, type Damaged, type Found } from './noteReading';
 import { placeOf } from './recordKinds';
 import { RetryingWriter, type SaveState } from './retryingWriter';
-import { coverLike, adopt } from './vaultFile';
+import { coverLike, coverNow, adopt } from './vaultFile';
 
 export type { SaveState } from './retryingWriter';
 
@@ -183,7 +183,10 @@ export class NoteFile {
     const entries: Record<string, string> = {};
     for (const [k, list] of ink) entries[keys.ink(id, k)] = writeInk(list.flatMap(([, e]) => ('it' in e ? [e.it] : [])), list.flatMap(([key, e]) => ('gone' in e ? [[key, e.gone] as const] : [])));
     for (const [k, list] of rows) entries[keys.rows(id, k)] = writeRows(list.map(([, row]) => row));
-    if (header) entries[keys.note(id)] = noteRecord.write(this.summary(settles ? state : ''));
+    const summary = this.summary(settles ? state : '');
+    if (header) entries[keys.note(id)] = noteRecord.write(summary);
+    const cover = header ? await coverNow(summary) : null;
+    if (cover) entries[keys.cover(id)] = writeCover(cover);
     // In the same step as what it stands for.
     const extent: Extent = { ink: Math.max(this.extent.ink, this.ink.count), rows: this.rowsPending && !header ? this.extent.rows : Math.max(this.extent.rows, this.rows.count), state };
     if (Object.keys(entries).length) entries[keys.extent(id)] = writeExtent(extent);

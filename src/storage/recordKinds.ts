@@ -43,6 +43,8 @@ export const KINDS = {
   template: { store: 'notes', owner: 'library', what: 'a template' },
   /** The ids of all templates. */
   templates: { store: 'notes', owner: 'library', what: 'the list of templates' },
+  /** The same, of a locked note. */
+  taught: { store: 'notes', owner: 'note', what: 'what the writer taught the reader in a note' },
   /** Shapes of words that the writer put right. */
   learned: { store: 'notes', owner: 'library', what: 'what the writer taught the reader' },
   /** The user's own word list. */
@@ -52,6 +54,8 @@ export const KINDS = {
   /** What Today shows first, as it was shown last. */
   today: { store: 'notes', owner: 'device', madeOf: ['note'], what: 'what Today shows' },
   settings: { store: 'notes', owner: 'device', what: 'the settings' },
+  /** What the clipboard of a tab holds. */
+  lease: { store: 'notes', owner: 'device', what: 'what the clipboard holds' },
   due: { store: 'notes', owner: 'device', what: 'what is due in the bin' },
   device: { store: 'notes', owner: 'device', what: 'the name of this device' },
   /** The lock, twice: without it nothing that is locked could ever be read. */

@@ -12,7 +12,9 @@ import { MODEL } from '../core/reading/model';
 import { deriveKey, type Derive } from '../core/vault/passphrase';
 import { importKey, isSealed } from '../core/vault/seal';
 import { coverOf, newVault, unlock, vaultOf, WrongPassphrase, type Vault } from '../core/vault/vault';
-import { restoreArchive, writeArchive } from './archive';
+import { withPassword } from '../core/note/pages';
+import { bundleOf, restoreArchive, writeArchive } from './archive';
+import { learnedGoWith, learnedWords, learnWord } from './learnedFile';
 import { readContent } from './contentFile';
 import { keys, notesDb, rawDbs } from './databases';
 import { deleteNotes, readLibrary, writePlaces } from './libraryFile';
@@ -340,3 +342,110 @@ test.each(['locking', 'unlocking', 'locking everything', 'unlocking everything']
     expect(step).toBeLessThan(39);
   }
 }, 60_000);
+
+/** A picture that an open note had first lies open on disk; what a locked note has lies sealed. */
+const PICTURE = Uint8Array.from({ length: 3000 }, (_, i) => (i * 7) & 255);
+const openContents = async () => [...(await raw())].filter(([key, text]) => key.startsWith('content/') && !isSealed(text)).map(([key]) => key);
+const showing = (page: string, content: string): Edit => ({ rows: [putRow('pages', page, { ...newPage(page), id: undefined, order: 'a0', backdrop: { content } } as never)] });
+
+test('a picture that an open note had first is sealed as soon as a locked note has it too: kept there, or restored into it', async () => {
+  const b = await opening('b', BY);
+  const hash = await b.file.keep(PICTURE);
+  b.file.record(showing('b-p', hash), applyEdit(b.note, showing('b-p', hash), BY).note);
+  await b.file.close();
+  expect((await openContents()).length).toBe(1);
+  await setUp();
+  await lockA();
+  const a = await opening('a', BY);
+  expect(await a.file.keep(PICTURE)).toBe(hash);
+  a.file.record(showing('a-p', hash), applyEdit(a.note, showing('a-p', hash), BY).note);
+  await a.file.flush();
+  expect(await openContents()).toEqual([]);
+  // Its cover knows of it from the same step on: while the lock is closed nobody lets go of what only it has.
+  closeVault();
+  await deleteNotes([{ id: 'b', takes: [], contents: [hash] }]);
+  await openVault(PASS, derive, 0);
+  expect(await readContent(hash)).toEqual(PICTURE);
+  await a.file.close();
+});
+
+test('a locked note that comes from elsewhere seals what lay open here before: its pictures and its sound', async () => {
+  await setUp();
+  await lockA();
+  const a = await opening('a', BY);
+  const hash = await a.file.keep(PICTURE);
+  a.file.record(showing('a-p', hash), applyEdit(a.note, showing('a-p', hash), BY).note);
+  await a.file.close();
+  const { headers, folders, places, covers } = await readLibrary();
+  const { blob } = await writeArchive({ notes: headers.filter((h) => h.id === 'a'), folders, places, covers: Object.fromEntries(covers.map((c) => [c.id, c])), lock: vault, templates: [] }, 9, work());
+  // Another device: an open note there has the same picture and the same take.
+  await rawDbs().notes.clear();
+  await rawDbs().sound.clear();
+  closeVault();
+  await loadVault();
+  await replaceNote({ note: 'c' }, noteOf({ ...headerB, id: 'c', pages: [newPage('c-p')], takes: [take('take1')] }));
+  const c = await opening('c', BY);
+  await c.file.keep(PICTURE);
+  c.file.record(showing('c-p', hash), applyEdit(c.note, showing('c-p', hash), BY).note);
+  await c.file.close();
+  await writeSound('take1', packets);
+  expect((await openContents()).length).toBe(1);
+  const here = await readLibrary();
+  await restoreArchive(blob, { headers: here.headers, folders: new Map(), places: {} }, enterAny, work(), BY, async (lock) => {
+    const bytes = await unlock(lock, PASS, derive);
+    await beginVault(vaultOf(lock), bytes);
+    return importKey(bytes);
+  });
+  const open = [...(await raw())].filter(([key, text]) => /^(content\/|take1\/)/.test(key) && !isSealed(text)).map(([key]) => key);
+  expect(open).toEqual([]);
+  expect(await readContent(hash)).toEqual(PICTURE);
+});
+
+test('a tab that does not know yet that a note was locked writes nothing of it in the open', async () => {
+  await setUp();
+  // Another tab locked it: its cover stands, and this tab's policy is of before.
+  await rawDbs().notes.setItem(keys.cover('a'), '{"v":1}');
+  const before = await raw();
+  await writeTextOf('a', 'a-p', { model: MODEL, words: {}, list: [] });
+  await markRead('a', { changed: 11 }, ['a-p']);
+  await writePicture('a', { of: { changed: 11 }, bytes: Uint8Array.of(9) });
+  expect(await raw()).toEqual(before);
+});
+
+test('words that were put right in a note are sealed with it, also those that were taught before it was written down where', async () => {
+  const shape = { wide: 1, long: 1, at: new Float32Array(256) };
+  const words = (list: readonly { text: string }[]) => list.map((w) => w.text).sort();
+  await learnWord({ text: SECRETS[2], note: 'a', shape });
+  await learnWord({ text: 'Dredging', shape });
+  await learnWord({ text: 'buoyage', note: 'b', shape });
+  await setUp();
+  await learnedGoWith(new Map([['a', new Set(['Dredging'])]]));
+  await lockA();
+  await learnWord({ text: 'signed', note: 'a', shape });
+  expect(words(await learnedWords())).toEqual(['Dredging', 'buoyage', 'signed', SECRETS[2]].sort());
+  const everything = JSON.stringify([...(await raw())]);
+  for (const secret of [SECRETS[2], 'Dredging', 'signed']) expect(everything).not.toContain(secret);
+  closeVault();
+  expect(words(await learnedWords())).toEqual(['buoyage']);
+});
+
+test('the password of a PDF leaves sealed or not at all', async () => {
+  const secret = { content: 'f'.repeat(64), leaf: 2, password: 'springs' };
+  const locked = (page: string): Edit => ({ rows: [putRow('pages', page, { ...newPage(page), id: undefined, order: 'a0', backdrop: secret } as never)] });
+  for (const id of ['a', 'b']) {
+    const { file, note } = await opening(id, BY);
+    file.record(locked(`${id}-p`), applyEdit(note, locked(`${id}-p`), BY).note);
+    await file.close();
+  }
+  const { bundle } = await bundleOf('b', hereAndNow);
+  const read = await hereAndNow.readBundle(bundle);
+  expect(read.note.header.pages[0].backdrop).toEqual({ content: secret.content, leaf: 2 });
+  // Here it is as it was, and the two are the same note.
+  const here = (await opening('b')).note;
+  expect([here.header.pages[0].backdrop, here.header.state === read.note.header.state]).toEqual([secret, true]);
+  const asked = applyEdit(read.note, withPassword(read.note, secret.content, 'springs'), BY).note;
+  expect(asked.header.pages[0].backdrop).toEqual(secret);
+  await setUp();
+  await lockA();
+  expect((await hereAndNow.readBundle((await bundleOf('a', hereAndNow, true)).bundle)).note.header.pages[0].backdrop).toEqual(secret);
+});

@@ -111,12 +111,12 @@ export function sealTake(note: string, take: string): void {
   if (policy.current.notes.has(note)) policy.current = { ...policy.current, takes: new Set([...policy.current.takes, take]) };
 }
 
-/** True when these takes of a locked note were not known to be its own: what is stored of them has yet to be sealed (`sealSound`). */
-export function adopt(header: Owning): boolean {
-  if (!policy.current.notes.has(header.id)) return false;
+/** Takes and contents of a locked note that were not known to be its own: what is stored of them has yet to be sealed (`sealSound`). */
+export function adopt(header: Owning): readonly string[] {
+  if (!policy.current.notes.has(header.id)) return [];
   const fresh = takesOf([header]).filter((t) => !policy.current.takes.has(t));
   for (const t of fresh) sealTake(header.id, t);
-  return fresh.length > 0;
+  return fresh;
 }
 
 /** The cover of a note that comes locked from elsewhere; from here on it is stored sealed. None is needed where everything is. */
@@ -134,6 +134,13 @@ export async function coverLike(of: string, copy: Parameters<typeof coverOf>[0])
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, copy.id]) };
   adopt(copy);
   return coverOf(copy, undefined, text === null || readCover(of, text).title === null);
+}
+
+/** The cover of a locked note with what its record names by now; null when it has none. It goes with the record, in the same step. */
+export async function coverNow(header: Owning): Promise<Cover | null> {
+  if (!policy.current.notes.has(header.id)) return null;
+  const text = await notesDb().getItem(keys.cover(header.id));
+  return text === null ? null : { ...readCover(header.id, text), takes: header.takes.map((t) => t.id), ...(header.contents ? { contents: [...header.contents] } : {}) };
 }
 
 export const writeCovers = (covers: readonly Cover[]): Promise<void> => notesDb().setMany(Object.fromEntries(covers.map((c) => [keys.cover(c.id), writeCover(c)])));
@@ -160,8 +167,9 @@ export async function finishSealing(vault: Vault, work: Sweeping): Promise<Vault
   return patchVault(vault.id, () => ({ unfinished: false }));
 }
 
-/** Seals sound that was brought into a locked note; a program that ends in between goes on when it is next unlocked. */
+/** Seals sound, pictures and files that came into a locked note, also those that an open note had before; a program that ends in between goes on when it is next unlocked. */
 export async function sealSound(takes: readonly string[]): Promise<void> {
+  if (!takes.length) return;
   const vault = await loadVault();
   if (!vault) return;
   await patchVault(vault.id, () => ({ unfinished: true }));
@@ -170,13 +178,15 @@ export async function sealSound(takes: readonly string[]): Promise<void> {
 }
 
 /**
- * Locks notes. That they are locked is written first and holds from then on; a program that ends in between goes on sealing when it is next
+ * Locks notes. That they are locked is written first and holds from then on, and `known` is called to tell others; a program that ends in between goes on sealing when it is next
  * unlocked. Stopped by hand, all is as before. @throws AbortError, and what storage throws.
  */
-export async function sealNotes(vault: Vault, covers: readonly Cover[], headers: readonly Owning[], work: Sweeping): Promise<void> {
+export async function sealNotes(vault: Vault, covers: readonly Cover[], headers: readonly Owning[], work: Sweeping, known: () => void = () => undefined): Promise<void> {
   const before = policy.current;
   await patchVault(vault.id, () => ({ unfinished: true }));
   await writeCovers(covers);
+  // Other tabs write nothing of these notes in the open from here on.
+  known();
   const [ids, takes] = [covers.map((c) => c.id), takesOf(headers)];
   policy.current = { ...before, notes: new Set([...before.notes, ...ids]), takes: new Set([...before.takes, ...takes]) };
   try {

@@ -1,19 +1,20 @@
 /** What lies behind pages: choosing a picture, taking it away, and showing pictures and pages of PDF where pages are seen in small. */
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { setBackdrop } from '../core/note/pages';
+import { setBackdrop, withPassword } from '../core/note/pages';
 import type { Page } from '../core/note/schema';
 import type { Placed } from '../core/note/kinds/kinds';
 import type { Picture } from '../core/note/kinds/picture';
 import { sheetOfPicture, type PictureSource } from '../platform/drawing/pictureOnPage';
 import { backdropOf, BACKDROP_TYPES, checkPicture, decodeFor, PictureError } from '../platform/drawing/backdrops';
 import { chooseFile } from '../platform/files';
-import { PdfShelf } from '../platform/pdf/pdfFile';
+import { PdfFile, PdfPasswordError, PdfShelf } from '../platform/pdf/pdfFile';
 import { wholeLeaf } from '../platform/pdf/wholeLeaf';
 import { contentSource, readContent } from '../storage/contentFile';
 import { isQuotaError } from '../storage/databases';
 import { canChange, change } from './change';
 import { runJob } from './jobs';
 import { reasonOf, say } from './messages';
+import { messagesSlice } from './slices';
 import type { Thunk } from './thunk';
 
 /** PDF files that pages point to. */
@@ -69,7 +70,35 @@ export const dropPicture =
     if (note && dispatch(change(setBackdrop(note, page, null)))) dispatch(say('tool', 'info', 'The picture was taken away from behind the page.', 'undo'));
   };
 
-export const pictureFailed = (why: string): Thunk => say('backdrop', 'problem', `The picture behind a page cannot be shown: ${why}. The page and its ink are all there. Choose the picture again under Paper, or restore a backup that has it.`);
+/** What behind a page cannot be shown, and why; a PDF whose password is not with the note is asked for it. */
+export const pictureFailed = (why: string): Thunk => (ASKS.includes(why) ? say('backdrop', 'problem', 'A PDF in this note is locked, and its password did not come along. Your ink is all there.', 'pdf-password') : shownNot(why));
+const ASKS: readonly string[] = [false, true].map((wrong) => new PdfPasswordError(wrong).message);
+
+/** The password of PDFs behind pages: of all that it opens. @returns whether it opened any. */
+export const givePassword =
+  (password: string): Thunk<Promise<boolean>> =>
+  async (dispatch, getState) => {
+    const { note } = getState().note;
+    const files = new Set(note?.header.pages.flatMap((p) => (p.backdrop?.leaf === undefined ? [] : [p.backdrop.content])));
+    let opened = false;
+    for (const content of files) {
+      const source = await contentSource(content).catch(() => null);
+      const pdf = source && (await PdfFile.open(source, password).catch(() => null));
+      if (!pdf) continue;
+      pdf.close();
+      const now = getState().note.note;
+      // Of one that asks for none nothing is written down.
+      const free = await PdfFile.open(source, null).then((f) => (f.close(), true), () => false);
+      if (now && !free && dispatch(change(withPassword(now, content, password), false))) opened = true;
+    }
+    if (opened) {
+      pdfs.clear();
+      dispatch(messagesSlice.actions.dismissed('backdrop'));
+    }
+    return opened;
+  };
+
+const shownNot = (why: string): Thunk => say('backdrop', 'problem', `The picture behind a page cannot be shown: ${why}. The page and its ink are all there. Choose the picture again under Paper, or restore a backup that has it.`);
 
 /** The picture behind a page, for showing the page `width` px across; null while there is none. */
 export function usePageBackdrop({ backdrop, w, h }: Pick<Page, 'backdrop' | 'w' | 'h'>, width: number): ImageBitmap | null {

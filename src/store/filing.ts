@@ -14,6 +14,7 @@ import { readNote } from '../storage/noteReading';
 import { summaryOf, type NoteSummary } from '../core/note/schema';
 import { deleteNotes, isUnnamed } from './library';
 import { change } from './change';
+import { keepsReadable } from './forgetting';
 import { reasonOf, say } from './messages';
 import { librarySlice, messagesSlice } from './slices';
 import type { RootState } from './state';
@@ -51,8 +52,7 @@ let backAgain: Thunk<Promise<void>> | null = null;
 /** The folder that was offered to a new note. */
 let offered: { note: string; folder: string } | null = null;
 
-/** What could be taken back may name a note that is locked now. */
-export const forgetFiling = (): void => void (backAgain = offered = null);
+keepsReadable('what could be taken back in the library', { forget: () => void (backAgain = offered = null) });
 
 export const undoFiling = (): Thunk<Promise<void>> => async (dispatch) => {
   const back = backAgain;

@@ -13,6 +13,8 @@ import { remainsOf } from '../storage/soundFile';
 import { LIBRARY_LANE, runJob } from './jobs';
 import { isShut, loadLock } from './lockState';
 import { reasonOf, say, storing } from './messages';
+import { endOldLeases } from '../storage/leaseFile';
+import { forget } from './forgetting';
 import { recovered } from './openNote';
 import { librarySlice, settingsSlice } from './slices';
 import { editStored } from './storedNotes';
@@ -45,6 +47,8 @@ const readIn =
       if (today) dispatch(librarySlice.actions.peeked(today));
       const since = getState().library.changes;
       const { headers, folders, places, covers, problems } = await readLibrary(holdNote);
+      // What a clipboard of another day held.
+      await endOldLeases(Date.now()).catch(() => undefined);
       if (!counts()) return false;
       for (const text of problems) dispatch(say('library', 'problem', text));
       const busy = await heldNotes();
@@ -174,6 +178,7 @@ const deleteSome =
       });
       if (held.length) await deleteFromDisk(held.map((h) => h.header));
       dispatch(librarySlice.actions.removed(held.map((h) => h.header.id)));
+      dispatch(forget({ notes: new Set(held.map((h) => h.header.id)), takes: held.flatMap((h) => h.header.takes.map((t) => t.id)) }));
       return true;
     } catch (e) {
       const what = held.length === 1 ? `“${held[0].header.title}”` : 'The notes';

@@ -13,6 +13,8 @@ import { readInWorker } from '../platform/reading';
 import { groupInWorker } from '../platform/wordsWorker';
 import { readNote } from '../storage/noteReading';
 import { markRead, readNoteText, readTextOf, writeTextOf } from '../storage/textFile';
+import { LockedError } from '../storage/sealing';
+import { isIn, keepsReadable } from './forgetting';
 import { isBusy, runJob } from './jobs';
 import { say } from './messages';
 import { keptText, tracesOf, UNREAD } from './textReading';
@@ -33,11 +35,11 @@ const unreadable = new Set<string>();
 const inks = new Map<string, { readonly of: MadeOf; readonly note: Promise<Pick<Note, 'header' | 'ink'>> }>();
 const INKS = 6;
 
-export const forgetTexts = (): void => {
-  index.clear();
-  inks.clear();
-  unreadable.clear();
-};
+keepsReadable('texts of notes that were looked through, and ink of hits', {
+  forget: (of) => {
+    for (const kept of [index, inks, unreadable]) for (const id of [...kept.keys()]) if (isIn(of, id)) kept.delete(id);
+  },
+});
 
 const wordsOf = (pages: readonly { readonly page: string; readonly text: PageText }[], of: MadeOf): NoteWords => ({ of: madeOf(of), pages: pages.map(({ page, text }) => ({ page, words: foundIn(text) })) });
 
@@ -104,9 +106,10 @@ export const loadTexts =
             try {
               index.set(id, await readClosed(id, signal));
               told();
-            } catch {
+            } catch (e) {
               signal.throwIfAborted();
-              unreadable.add(id);
+              // What is locked by now is not unreadable: it waits for the lock.
+              if (!(e instanceof LockedError)) unreadable.add(id);
             }
           }
         },

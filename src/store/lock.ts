@@ -3,22 +3,20 @@ import { coverOf, newVault, waitAfter, WrongPassphrase, type Cover } from '../co
 import { deriveInWorker } from '../platform/passphrase';
 import { heldNotes, onTold, tell } from '../platform/tabs';
 import { isQuotaError } from '../storage/databases';
+import { learnedGoWith } from '../storage/learnedFile';
 import { writeToday } from '../storage/libraryFile';
+import { readNote } from '../storage/noteReading';
 import { beginVault, changePassphrase, closeVault, finishSealing, openVault, patchVault, removeVault, sealNotes, sealWhole, TooSoon, unsealNotes, type Sweeping } from '../storage/vaultFile';
 import { DEFAULT_SETTINGS } from '../storage/settingsFile';
-import { forgetFiling } from './filing';
+import { forget } from './forgetting';
+import './keepers';
 import { isShut, loadLock, showVault, vault } from './lockState';
-import { pdfs } from './backdrops';
 import { shutBeside } from './beside';
-import { forgetTexts } from './librarySearch';
-import { forgetPrinted } from './printed';
-import { forgetLearned } from './textReading';
-import { forgetPictures } from './pictures';
 import { LIBRARY_LANE, isBusy, runJob } from './jobs';
 import { loadLibrary } from './library';
 import { reasonOf, say } from './messages';
 import { closeNote, openNote } from './openNote';
-import { clipboardSlice, hearingSlice, librarySlice, lockSlice, messagesSlice, reviewSlice, settingsSlice, templatesSlice, toolsSlice } from './slices';
+import { librarySlice, lockSlice, messagesSlice, settingsSlice, templatesSlice } from './slices';
 import type { store as Store } from './store';
 import type { Thunk } from './thunk';
 import { wouldBeLost } from './unsaved';
@@ -143,18 +141,9 @@ const lockNow =
     await dispatch(shutBeside());
     if (open) await dispatch(closeNote());
     closeVault();
-    // What could name or show a locked note goes from memory: messages, pictures, what was copied, what could be taken back.
+    // Messages may name a locked note in passing.
     dispatch(messagesSlice.actions.forgotten());
-    dispatch(toolsSlice.actions.forgotten());
-    dispatch(clipboardSlice.actions.forgotten());
-    dispatch(reviewSlice.actions.forgotten());
-    dispatch(hearingSlice.actions.forgotten(library.headers.filter((h) => shut || h.id in library.covers).flatMap((h) => h.takes.map((t) => t.id))));
-    pdfs.clear();
-    forgetPrinted();
-    forgetTexts();
-    forgetLearned();
-    forgetPictures(shut ? null : new Set(Object.keys(library.covers)));
-    forgetFiling();
+    dispatch(forget({ notes: shut ? null : new Set(Object.keys(library.covers)), takes: library.headers.filter((h) => shut || h.id in library.covers).flatMap((h) => h.takes.map((t) => t.id)) }));
     if (shut) {
       dispatch(templatesSlice.actions.forgotten());
       dispatch(librarySlice.actions.forgotten());
@@ -182,7 +171,11 @@ export const lockNotes =
           const inUse = headers.filter((h) => !notes.includes(h.id) && !(h.id in getState().library.covers));
           // What Today keeps to be quick must not know them any more.
           await writeToday(inUse.slice(0, 10));
-          await sealNotes(vault.current!, covers, headers.filter((h) => notes.includes(h.id)), work);
+          // So must what was taught in them.
+          const texts = new Map<string, ReadonlySet<string>>();
+          for (const id of notes) texts.set(id, new Set((await readNote(id)).note.header.written?.map((w) => w.text)));
+          await learnedGoWith(texts);
+          await sealNotes(vault.current!, covers, headers.filter((h) => notes.includes(h.id)), work, () => tell({ kind: 'library' }));
         },
         'Stopped: the notes are not locked.',
       ),

@@ -68,6 +68,9 @@ export const selectOutline = createSelector(
 /** The note that was worked on last besides this one: where ink is likely to be copied. */
 export const selectOtherNote = createSelector(selectInUse, (s: RootState) => s.note.id, (headers, id) => headers.find((h) => h.id !== id) ?? null);
 
+/** A locked note without its title: that goes into no other note. */
+const unnamed = (note: Note, { library }: RootState): Note => (note.header.id in library.covers ? { ...note, header: { ...note.header, title: '' } } : note);
+
 /** What is selected, once more at the end of another note, with its sound. */
 export const copySelectedInto =
   (target: string): Thunk<Promise<void>> =>
@@ -77,7 +80,7 @@ export const copySelectedInto =
     const title = getState().library.headers.find((h) => h.id === target)?.title ?? '';
     if (!note || !chosen.length) return;
     try {
-      alive.there = { note: target, inverse: (await dispatch(editStored(target, (into) => pages.bringInk(into, note, chosen, newId)))).inverse, here: null };
+      alive.there = { note: target, inverse: (await dispatch(editStored(target, (into) => pages.bringInk(into, unnamed(note, getState()), chosen, newId)))).inverse, here: null };
       dispatch(say('tool', 'info', `Copied to the end of “${title}”, with its sound.`, 'undo-there'));
     } catch (e) {
       dispatch(say('tool', 'problem', e instanceof Refused ? `“${title}” takes no ink now: ${e.message}. Nothing was copied.` : `This could not be copied (${reasonOf(e)}). Nothing was changed; try again.`));
@@ -96,7 +99,7 @@ export const movePagesTo =
     if (!note || target === id) return;
     if (!canChange(getState())) return;
     try {
-      const { inverse } = await dispatch(editStored(target, (into) => pages.bringPages(into, note, ids, newId)));
+      const { inverse } = await dispatch(editStored(target, (into) => pages.bringPages(into, unnamed(note, getState()), ids, newId)));
       const before = getState().note.undo.at(-1);
       // Another note may have been opened meanwhile: it has nothing to do with this.
       const isHere = getState().note.id === id && dispatch(edited((n) => pages.deletePages(n, ids, newId())));

@@ -2,6 +2,7 @@
 import { useEffect, useReducer } from 'react';
 import { isOf, madeOf, type MadeOf, type NoteSummary } from '../core/note/schema';
 import { backdropBitmap } from './backdrops';
+import { isIn, keepsReadable } from './forgetting';
 import { drawPage } from '../platform/drawing/pictures';
 import { readContent } from '../storage/contentFile';
 import { firstInk, readPicture, writePicture } from '../storage/pictureFile';
@@ -30,14 +31,15 @@ function keep(note: string, entry: Ready): void {
   URL.revokeObjectURL(url);
 }
 
-/** Pictures of some notes, or of all (null), go from memory. */
-export function forgetPictures(notes: ReadonlySet<string> | null): void {
-  for (const [id, { url }] of ready) {
-    if (notes && !notes.has(id)) continue;
-    URL.revokeObjectURL(url);
-    ready.delete(id);
-  }
-}
+keepsReadable('pictures of notes', {
+  forget: (of) => {
+    for (const [id, { url }] of ready) {
+      if (!isIn(of, id)) continue;
+      URL.revokeObjectURL(url);
+      ready.delete(id);
+    }
+  },
+});
 
 /** True when there is a picture now. */
 async function draw(header: NoteSummary): Promise<boolean> {

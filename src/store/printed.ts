@@ -5,6 +5,7 @@ import type { Page } from '../core/note/schema';
 import type { Query } from '../core/reading/search';
 import type { LeafLink, LeafText } from '../platform/pdf/pdfWork';
 import { pdfs } from './backdrops';
+import { keepsReadable } from './forgetting';
 import { say } from './messages';
 import type { Thunk } from './thunk';
 
@@ -12,8 +13,7 @@ import type { Thunk } from './thunk';
 const texts = new Map<string, Promise<LeafText[]>>();
 const MOST = 1000;
 
-/** Nothing of a note that is locked now stays in memory. */
-export const forgetPrinted = (): void => texts.clear();
+keepsReadable('text of printed pages', { forget: () => texts.clear() });
 
 /** None where a page has none. @throws PdfError */
 export function printedText({ backdrop }: Page): Promise<LeafText[]> {

@@ -29,6 +29,8 @@ const TODAY_NOTES = 10;
 
 export function makeSaving(alive: Alive) {
   const saving = createListenerMiddleware();
+  /** Of the open note when it was last told of. */
+  let contents: readonly string[] | undefined;
 
   saving.startListening({
     matcher: isAnyOf(changed, undone, redone),
@@ -38,7 +40,9 @@ export function makeSaving(alive: Alive) {
       alive.file?.record(note.last, note.note);
       // Without room the note comes first: its own failure is told, a lost history costs steps back after a reload.
       alive.historyTimer ??= setTimeout(() => void flushHistory((api.getState() as { note: NoteState }).note, alive).catch(() => undefined), HISTORY_WAIT_MS);
-      if (note.last.rows) api.dispatch(upserted(summaryOf(note.note.header)));
+      // Lists, and the covers of locked notes, name the pictures and files of a note too.
+      if (note.last.rows || note.note.header.contents !== contents) api.dispatch(upserted(summaryOf(note.note.header)));
+      ({ contents } = note.note.header);
     },
   });
 
@@ -82,8 +86,7 @@ async function keepCovers(library: LibraryState, dispatch: (action: ReturnType<t
   try {
     await writeCovers(changed);
     dispatch(covered([...Object.values(library.covers).filter((c) => !changed.some((n) => n.id === c.id)), ...changed]));
-    const brought = locked.filter(adopt).flatMap((h) => h.takes.map((t) => t.id));
-    if (brought.length) await sealSound(brought);
+    await sealSound(locked.flatMap(adopt));
   } catch {
     // The lock may just have been closed: covers are compared anew when it is next opened, and sealing is gone on with.
   }

@@ -123,7 +123,7 @@ export interface Message {
   readonly text: string;
   /** For `hear-there`: the note that has the sound; for `save-copy`: one that is not open; for `show-there`: what was taken over. */
   readonly note?: string;
-  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-there' | 'undo-filing' | 'show-there' | 'go-back' | 'put-there' | 'unlock' | 'write' | 'listen';
+  readonly action?: 'save-copy' | 'write-here' | 'hear-there' | 'undo' | 'undo-there' | 'undo-filing' | 'show-there' | 'go-back' | 'put-there' | 'unlock' | 'write' | 'listen' | 'pdf-password';
 }
 
 /** A step of the user's in a note, or another note. What comes with recording is no step. */
@@ -368,7 +368,7 @@ export type ToolName = 'pen' | 'eraser' | 'lasso' | 'room' | 'shapes' | 'fill' |
 /** What can stand above the deck, one at a time: the pens in a row, what the deck's row has no place for, the note's menu; the cup, one pen, the look of a selection, its picture, what pasting asks, the zoom; lists, keys, paper, pages. */
 /** The text of the note: as it is, or to look for something in it. */
 export const isTextSheet = (sheet: SheetName | 'none'): boolean => sheet === 'text' || sheet === 'find';
-export type SheetName = 'add' | 'axes' | 'arrange' | 'table' | 'sticker' | 'link' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages' | 'text';
+export type SheetName = 'add' | 'axes' | 'arrange' | 'table' | 'sticker' | 'link' | 'find' | 'pens' | 'more' | 'menu' | 'cup' | 'pen' | 'look' | 'picture' | 'paste' | 'password' | 'zoom' | 'lists' | 'keys' | 'paper' | 'pages' | 'text';
 
 export interface ToolsState {
   readonly tool: ToolName;

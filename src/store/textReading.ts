@@ -14,6 +14,7 @@ import { knowInWorker, readInWorker } from '../platform/reading';
 import { learnedWords, learnWord } from '../storage/learnedFile';
 import { markRead, readTextOf, writeTextOf } from '../storage/textFile';
 import { change } from './change';
+import { keepsReadable } from './forgetting';
 import { say } from './messages';
 import { noteSlice } from './noteSlice';
 import type { RootState } from './state';
@@ -50,7 +51,7 @@ export function tracesOf(placed: readonly Placed[], words: readonly Word[]): Tra
 let learned: readonly Learned[] = [];
 
 /** With a lock. */
-export const forgetLearned = (): void => void (learned = []);
+keepsReadable('words that were put right', { forget: () => void (learned = []) });
 
 export function readText(store: Store): () => void {
   let timer: ReturnType<typeof setTimeout> | null = null;
@@ -193,12 +194,13 @@ function ownWords({ note, library }: RootState): string[] {
 const teach =
   (strokes: readonly string[], text: string): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
-    const { note, library } = getState();
-    if (!note.note || !note.id || note.id in library.covers) return;
+    const { note } = getState();
+    if (!note.note || !note.id) return;
+    const word = { text, note: note.id };
     const ids = new Set(strokes);
     const shape = shapeOf(Object.values(note.note.ink).flatMap((list) => strokesOf(list).flatMap((s) => (ids.has(s.id) ? [traceOfStroke(s)] : []))));
     if (!shape) return;
-    learned = [...learned, { text, shape }];
+    learned = [...learned, { ...word, shape }];
     // Its likes in this note are read so from now on.
     for (const [page, { grouping, of }] of Object.entries(note.words)) {
       const known = getState().note.texts[page];
@@ -211,7 +213,7 @@ const teach =
       if (words.length) dispatch(noteSlice.actions.textRead({ note: note.id, page, text: { ...known, words: { ...known.words, ...Object.fromEntries(words) } } }));
     }
     // Without room, or without the reader, the word is put right all the same.
-    await Promise.allSettled([learnWord({ text, shape }), knowInWorker([text])]);
+    await Promise.allSettled([learnWord({ ...word, shape }), knowInWorker([text])]);
   };
 
 /** The word is this, by the writer; null: as it was read. */

@@ -23,7 +23,9 @@ import { tidy } from '../core/ink/tidy';
 import { move, type Affine } from '../core/ink/transform';
 import { areaOf, extentOf, keptOnPage } from '../core/note/board';
 import { A4, newPage, type Page } from '../core/note/schema';
+import { contentsOfPlaced } from '../core/note/contents';
 import { markClipboard } from '../platform/files';
+import { holdInClipboard } from '../storage/leaseFile';
 import { change } from './change';
 import { say } from './messages';
 import { stampAt } from './recording';
@@ -215,6 +217,17 @@ export const duplicateSelected = (): Thunk => (dispatch, getState) => {
   dispatch(select(page.id, put.map((s) => s.id)));
 };
 
+/** The pictures, files and takes of what was copied stay on this device until something else is, or a day has passed. */
+const holdCopied =
+  (contents: readonly string[], takes: readonly string[]): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    try {
+      await holdInClipboard([...new Set(contents)], takes, Date.now());
+    } catch {
+      if (contents.length || takes.length) dispatch(say('tool', 'problem', 'The copied pictures could not be kept. Paste them before you close this note.'));
+    }
+  };
+
 export const copySelected = (): Thunk => (dispatch, getState) => {
   const { note } = getState();
   const strokes = heldBy(getState());
@@ -222,7 +235,11 @@ export const copySelected = (): Thunk => (dispatch, getState) => {
   const used = new Set(strokes.flatMap((s) => s.stamp?.take ?? []));
   // Without a word of the note: the clipboard is everybody's.
   const mark = `Copied in Scrivo (${newId().slice(0, 8)})`;
-  dispatch(copied({ placed: strokes, note: note.id, title: note.note.header.title, takes: note.note.header.takes.filter((t) => used.has(t.id)), mark, marking: true }));
+  // What is in the clipboard outlives the note it came from.
+  void dispatch(holdCopied(strokes.flatMap(contentsOfPlaced), [...used]));
+  // The title of a locked note goes into no other.
+  const title = note.id in getState().library.covers ? '' : note.note.header.title;
+  dispatch(copied({ placed: strokes, note: note.id, title, takes: note.note.header.takes.filter((t) => used.has(t.id)), mark, marking: true }));
   void markClipboard(mark).then((done) => dispatch(clipboardSlice.actions.marked({ mark, done })));
 };
 

@@ -5,11 +5,11 @@ import { undo } from './change';
 import { writeHere } from './following';
 import { setMode } from './mode';
 import { undoThere } from './pages';
-import { messagesSlice, type Message } from './slices';
+import { messagesSlice, toolsSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector, useAppStore } from './store';
 import { goBack, originOf, showOrigin } from './takingOver';
 
-const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', 'show-there': 'Show it there', 'go-back': 'Go back', undo: 'Undo', 'undo-there': 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me' };
+const WORDS: Record<NonNullable<Message['action']>, string> = { 'save-copy': 'Save a copy', 'write-here': 'Write here', 'hear-there': 'Hear it there', 'show-there': 'Show it there', 'go-back': 'Go back', undo: 'Undo', 'undo-there': 'Undo', 'undo-filing': 'Undo', 'put-there': 'Put it there', unlock: 'Unlock', write: 'Write', listen: 'Show me', 'pdf-password': 'Enter password' };
 
 /** The messages that stand, with what their buttons do. `go` opens another note, `onWeb` an address. */
 export function useMessages(go?: (note: string) => void, onWeb?: (url: string) => void) {
@@ -45,6 +45,7 @@ export function useMessages(go?: (note: string) => void, onWeb?: (url: string) =
         dispatch(messagesSlice.actions.dismissed(key));
         dispatch(setMode('listen'));
       }
+      if (action === 'pdf-password') dispatch(toolsSlice.actions.set({ sheet: 'password' }));
       if (action === 'unlock') dispatch(ask({ kind: 'unlock' }));
       if (action === 'save-copy') void dispatch(saveCopy(note));
       if (action === 'write-here') void dispatch(writeHere());

@@ -2,6 +2,7 @@
 import { readWordList } from '../core/reading/lexicon';
 import { knowInWorker } from '../platform/reading';
 import { dropWordList, storeWordList, storedWordList } from '../storage/wordListFile';
+import { keepsReadable } from './forgetting';
 import { reasonOf, say } from './messages';
 import type { Thunk } from './thunk';
 
@@ -41,6 +42,7 @@ export const removeWordList = (): Thunk<Promise<void>> => async (dispatch) => {
 };
 
 let isTold = false;
+keepsReadable('whether the reader knows the word list', { forget: () => void (isTold = false) });
 /** The reader of this visit hears of the list once; behind a lock there is none yet. */
 export async function tellWordList(): Promise<void> {
   if (isTold) return;

@@ -90,6 +90,22 @@ export function setBackdrop(note: Note, page: string, content: string | null): E
   };
 }
 
+/** The note without what opens the PDFs behind its pages: it leaves in the open, and where it comes to it is asked for. Everything else, versions too, stays. */
+export function withoutPasswords(note: Note): Note {
+  const bare = <V extends object | null | undefined>(v: V): V => {
+    const { password, ...backdrop } = (v as Partial<Page> | null | undefined)?.backdrop ?? {};
+    return password === undefined ? v : ({ ...v, backdrop } as V);
+  };
+  if (!note.header.pages.some((p) => p.backdrop?.password !== undefined) && ![...(note.rows.pages ?? [])].some(([, r]) => bare(r.last) !== r.last)) return note;
+  const pages = new Map([...note.rows.pages].map(([id, row]) => [id, { ...row, v: bare(row.v), ...(row.last ? { last: bare(row.last) } : {}) }]));
+  return { ...note, rows: { ...note.rows, pages }, header: { ...note.header, pages: note.header.pages.map(bare) } };
+}
+
+/** The pages of a PDF with what opens it. */
+export const withPassword = (note: Note, content: string, password: string): Edit => ({
+  rows: pageRows(note).flatMap(({ id, ...v }) => (v.backdrop?.content === content && v.backdrop.leaf !== undefined ? [put('pages', id, { ...v, backdrop: { ...v.backdrop, password } })] : [])),
+});
+
 /** Pages of a PDF as they are brought in. */
 export interface Leaf {
   readonly leaf: number;

@@ -71,7 +71,8 @@ function item<T extends { readonly id: string }>(id: string, v: object): T {
   // A copy has the same value under another id.
   if (made?.id !== id) {
     const { order: _, ...shown } = v as { order?: string };
-    items.set(v, (made = { id, ...shown } as unknown as T));
+    // A value may say an id of its own, and is not asked.
+    items.set(v, (made = { ...shown, id } as unknown as T));
   }
   return made;
 }

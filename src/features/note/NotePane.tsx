@@ -22,7 +22,7 @@ import { StickerSheet } from './sheets/StickerSheet';
 import { TableSheet } from './sheets/TableSheet';
 import { PaperSheet } from './sheets/PaperSheet';
 import { PenSheet } from './sheets/PenSheet';
-import { PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
+import { PasswordSheet, PasteSheet, PictureSheet, ZoomSheet } from './sheets/SmallSheets';
 import { stripHeight } from './surface/state';
 
 export interface NotePaneProps {
@@ -92,6 +92,7 @@ export function NotePane({ hand, paperOf = null, surface, onZoom = nothing, onPa
         {sheet === 'link' && <LinkSheet />}
         {sheet === 'sticker' && <StickerSheet />}
         {sheet === 'picture' && <PictureSheet />}
+        {sheet === 'password' && <PasswordSheet />}
         {sheet === 'paste' && <PasteSheet onPaste={(sound) => dispatch(pasteInSight(sound))} />}
         {sheet === 'keys' && <KeySheet />}
         {sheet === 'paper' && <PaperSheet page={paperOf} />}

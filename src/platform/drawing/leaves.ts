@@ -86,6 +86,8 @@ export class Leaves implements BackdropSource {
     if (content === undefined || leaf === undefined) return null;
     const name = `${content} ${leaf}`;
     let entry = this.entries.get(name);
+    // With another password it is tried anew.
+    if (entry && entry.password !== (password ?? null)) entry = undefined;
     if (!entry) this.entries.set(name, (entry = { hash: content, leaf, password: password ?? null, users: new Map(), size: null, rough: null, fine: new Map(), asked: new Set(), failed: false }));
     const it = entry;
     if (!it.size) {

@@ -1,6 +1,8 @@
 /** The small questions: what becomes of a picture, of the sound of pasted ink, how large the page is shown. */
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { Button, Switch, Text } from 'react-native-paper';
+import { Button, Switch, Text, TextInput } from 'react-native-paper';
+import { givePassword } from '../../../store/backdrops';
 import { handPicture } from '../../../store/handOn';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
@@ -50,6 +52,28 @@ export function PasteSheet({ onPaste }: { onPaste: (sound: 'bring' | 'reach') =>
       </Button>
       <Button mode="contained-tonal" onPress={() => onPaste('reach')}>
         Leave it there, with a way to it
+      </Button>
+    </Sheet>
+  );
+}
+
+/** A PDF behind a page is locked, and came without its password. */
+export function PasswordSheet() {
+  const dispatch = useAppDispatch();
+  const [password, setPassword] = useState('');
+  const [state, setState] = useState<'asks' | 'tries' | 'wrong'>('asks');
+  const give = async () => {
+    if (!password || state === 'tries') return;
+    setState('tries');
+    if (await dispatch(givePassword(password))) dispatch(toolsSlice.actions.set({ sheet: 'none' }));
+    else setState('wrong');
+  };
+  return (
+    <Sheet title="Password of the PDF">
+      <Text role={state === 'wrong' ? 'alert' : undefined}>{state === 'wrong' ? 'That is not its password. Try again.' : 'The password is kept with this note on this device. It leaves only in locked backups.'}</Text>
+      <TextInput mode="outlined" label="Password" accessibilityLabel="Password of the PDF" secureTextEntry autoCapitalize="none" value={password} onChangeText={setPassword} onSubmitEditing={() => void give()} autoFocus />
+      <Button mode="contained" disabled={!password || state === 'tries'} loading={state === 'tries'} onPress={() => void give()}>
+        Open PDF
       </Button>
     </Sheet>
   );
