@@ -125,6 +125,7 @@ export async function shareFile(name: string, blob: Blob, type: string): Promise
 
 /** Opens an address: a page in a tab of its own, a number or a mail by what the device has for it. */
 export function openAddress(url: string): void {
-  if (/^https?:/i.test(url)) window.open(url, '_blank', 'noopener,noreferrer');
-  else window.location.assign(url);
+  if (/^(tel|mailto):/i.test(url)) window.location.assign(url);
+  // What says no scheme, and whatever else it is, never takes the place of the page that records.
+  else if (/^https?:/i.test(url)) window.open(url, '_blank', 'noopener,noreferrer');
 }

@@ -30,6 +30,26 @@ function spoil(value: unknown, random: Random): unknown {
 
 const spoiledJson = (bytes: Uint8Array, random: Random): Uint8Array => strToU8(JSON.stringify(spoil(JSON.parse(Buffer.from(bytes).toString()), random)));
 
+/** Rows are what a note is made of: some of them say something absurd, point to what is not there, or come from clocks and counters of another world. */
+function spoiledRows(bytes: Uint8Array, random: Random): Uint8Array {
+  const json = JSON.parse(Buffer.from(bytes).toString()) as { rows?: { rows: unknown[][]; devices: string[] } };
+  const rows = json.rows?.rows ?? [];
+  const some = () => pick(random, rows);
+  for (let k = 0; k < 1 + Math.floor(random() * 8) && rows.length; k++) {
+    const row = some();
+    const what = Math.floor(random() * 8);
+    if (what === 0) row[2] = spoil(row[2], random);
+    else if (what === 1) row[2] = null;
+    else if (what === 2) row[1] = pick(random, ['', 'x', '__proto__', String(some()[1]), 'a'.repeat(5000)]);
+    else if (what === 3) row[0] = pick(random, ['pages', 'takes', 'stretches', 'kept', 'drafts', 'note', 'constructor']);
+    else if (what === 4) row.splice(3, 9, pick(random, [1e308, -1e308, 9e15, 0, -1, '5']), pick(random, [0, -1, 1e300, 0.5]), pick(random, [0, 7, -1]), pick(random, [0, 1e9, -5]), pick(random, [{ mine: 1e9 }, {}, 5, null]), pick(random, [{}, { w: 5 }, 'x']));
+    else if (what === 5 && typeof row[2] === 'object' && row[2]) (row[2] as Record<string, unknown>).order = pick(random, ['b', '', 'A'.repeat(30), 'a0', 'zz', 5]);
+    else if (what === 6) rows.push([...some()]);
+    else rows.push(['kept', `k${k}`, { table: pick(random, ['placed', 'pages', 'x']), id: String(some()[1]), ink: pick(random, ['', '!', btoa('x')]), v: spoil(some()[2], random) }, 5, 0, 0, k]);
+  }
+  return strToU8(JSON.stringify(json));
+}
+
 const MEANS: Record<string, (bundle: Uint8Array, files: Files, random: Random) => Uint8Array> = {
   'a flipped bit': (b, _, r) => {
     const out = b.slice();
@@ -48,6 +68,8 @@ const MEANS: Record<string, (bundle: Uint8Array, files: Files, random: Random) =
     return Uint8Array.from([...b.subarray(at), ...b.subarray(0, at)]);
   },
   'an absurd note': (_, f, r) => zipSync({ ...f, 'note.json': spoiledJson(f['note.json'], r) }, { level: 1 }),
+  'spoiled rows': (_, f, r) => zipSync({ ...f, 'note.json': spoiledRows(f['note.json'], r) }, { level: 1 }),
+  'very spoiled rows': (_, f, r) => zipSync({ ...f, 'note.json': Array.from({ length: 8 }).reduce<Uint8Array>((json) => spoiledRows(json, r), f['note.json']) }, { level: 1 }),
   'very absurd': (_, f, r) => {
     let json = f['note.json'];
     for (let i = 0; i < 6; i++) json = spoiledJson(json, r);

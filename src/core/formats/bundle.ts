@@ -26,9 +26,9 @@ import { inkPages, type BroughtInk } from './inkml/pages';
 import { readInkml } from './inkml/read';
 import { InkmlError } from './inkml/traceText';
 import { writeInkml } from './inkml/write';
-import type { Content } from './blobFile';
+import { sizeOf, type Content } from './blobFile';
 import { opusHead, packetsOfWebm, webmFrom } from './webmFile';
-import { ZipError, ZipIn, ZipOut } from './zip';
+import { Allowance, ZipError, ZipIn, ZipOut } from './zip';
 
 export interface Bundle {
   readonly note: Note;
@@ -48,8 +48,13 @@ export class BundleError extends Error {
 
 const FORMAT = 'scrivo bundle';
 const VERSION = 3;
-/** No file in a bundle unpacks to more than this; a ZIP can claim anything. */
+/** No file in a bundle unpacks to more than this; a ZIP can claim anything. Sound is packed as it is. */
 const LARGEST = 1 << 30;
+/** What is text in it, bytes: 100,000 strokes are 60 MB of ink. */
+const LARGEST_TEXT: Readonly<Record<string, number>> = { 'note.json': 64 << 20, 'ink.inkml': 128 << 20 };
+/** Together it becomes no more than so many bytes above its own size. */
+const GROWTH = 256 << 20;
+const MOST_FILES = 20_000;
 const UNTOUCHED = 'Nothing was changed';
 const NOT_WHOLE = `This is not a Scrivo bundle, or it did not arrive whole. ${UNTOUCHED}; get the file again and try once more.`;
 
@@ -125,7 +130,9 @@ export const readBundle: Packer['readBundle'] = async (content) => {
   }
   try {
     const files = new Map<string, Uint8Array>();
-    for (const name of zip.names) if (!name.includes('..')) files.set(name, await zip.read(name, LARGEST));
+    if (zip.names.length > MOST_FILES) throw new BundleError(`This file has ${zip.names.length} files in it, and a note has no more than ${MOST_FILES}. ${UNTOUCHED}.`);
+    const allowance = new Allowance(sizeOf(content) + GROWTH);
+    for (const name of zip.names) if (!name.includes('..')) files.set(name, await zip.read(name, LARGEST_TEXT[name] ?? LARGEST, allowance));
     return bundleOfFiles(files);
   } catch (e) {
     if (e instanceof ZipError) throw new BundleError(NOT_WHOLE);

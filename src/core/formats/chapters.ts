@@ -1,4 +1,5 @@
 /** Where what stands in a stretch of sound: for players that show chapters, as WebVTT (W3C) and as a table (RFC 4180). */
+import { writeCsv } from './csv';
 
 export interface Chapter {
   /** ms of the sound that is handed on. */
@@ -35,12 +36,10 @@ export function chaptersAsVtt(chapters: readonly Chapter[], length: number): str
   return `WEBVTT\n\n${cues.join('\n')}`;
 }
 
-const field = (v: string): string => (/[",\r\n]/.test(v) ? `"${v.replace(/"/g, '""')}"` : v);
-
 /** Seconds with thousandths, so that a table can reckon with them. */
 export function chaptersAsCsv(chapters: readonly Chapter[]): string {
   const rows = [...chapters].sort((a, b) => a.at - b.at).map(({ at, kind, title }) => [(at / 1000).toFixed(3), clock(at), kind, title]);
-  return [['seconds', 'time', 'kind', 'title'], ...rows].map((r) => r.map(field).join(',')).join('\r\n') + '\r\n';
+  return writeCsv([['seconds', 'time', 'kind', 'title'], ...rows]);
 }
 
 /** As comments of an Ogg file (the chapter extension of Vorbis comments, wiki.xiph.org/Chapter_Extension). */

@@ -25,14 +25,22 @@ export function readCsv(text: string, separator?: string): string[][] {
   // A last line may or may not end with a break (RFC 4180, 2.2): that is no row.
   if (/[\r\n]$/.test(bare) && data.length && data[data.length - 1].length === 1 && data[data.length - 1][0] === '') data.pop();
   const width = Math.max(0, ...data.map((row) => row.length));
-  return data.map((row) => [...row, ...Array.from({ length: width - row.length }, () => '')]);
+  return data.map((row) => [...row.map((field) => (isSetOff(field) ? field.slice(1) : field)), ...Array.from({ length: width - row.length }, () => '')]);
 }
 
+/**
+ * What a spreadsheet would take for a formula is set off by an apostrophe, as by the OWASP's page on CSV injection: a field that begins with one of these signs and is no
+ * number. It is taken off again on reading.
+ */
+const FORMULA = /^(?:[=@\t\r]|[+-](?!\s?[\d.,][\d.,'’\u00a0\u202f ]*\s*$))/;
+const isSetOff = (field: string): boolean => field.startsWith("'") && FORMULA.test(field.slice(1));
+const OUT = { escapeFormulae: FORMULA } as const;
+
 /** CRLF after every record, fields in quotes where they hold a comma, a quote or a break. */
-export const writeCsv = (rows: readonly (readonly string[])[]): string => rows.map((row) => `${row.length === 1 && row[0] === '' ? '""' : Papa.unparse([[...row]], { newline: '\r\n' })}\r\n`).join('');
+export const writeCsv = (rows: readonly (readonly string[])[]): string => rows.map((row) => `${row.length === 1 && row[0] === '' ? '""' : Papa.unparse([[...row]], { ...OUT, newline: '\r\n' })}\r\n`).join('');
 
 export const readCells = (text: string): string[][] => readCsv(text, '\t');
-export const writeCells = (rows: readonly (readonly string[])[]): string => rows.map((row) => Papa.unparse([[...row]], { delimiter: '\t' })).join('\r\n');
+export const writeCells = (rows: readonly (readonly string[])[]): string => rows.map((row) => Papa.unparse([[...row]], { ...OUT, delimiter: '\t' })).join('\r\n');
 
 const ESCAPES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;' };
 /** For programs that take a table as such. */

@@ -159,6 +159,20 @@ describe('bundle', () => {
     }
   });
 
+  test('a small file that would fill the memory is refused before it does: one large file in it, many that are large together, very many', async () => {
+    const files = { 'note.json': new TextEncoder().encode('{}') };
+    const zeros = (n: number) => new Uint8Array(n);
+    const bombs = {
+      'large text': zipSync({ ...files, 'ink.inkml': zeros(140 << 20) }, { level: 9 }),
+      'large together': zipSync({ ...files, ...Object.fromEntries(Array.from({ length: 5 }, (_, i) => [`contents/${i}`, zeros(60 << 20)])) }, { level: 9 }),
+      'very many': zipSync({ ...files, ...Object.fromEntries(Array.from({ length: 20_001 }, (_, i) => [`x${i}`, zeros(1)])) }, { level: 0 }),
+    };
+    for (const [name, bytes] of Object.entries(bombs)) {
+      const error = await readBundle(bytes).then(() => null, (e: unknown) => e);
+      expect([name, error instanceof BundleError, (error as Error).message]).toEqual([name, true, expect.stringMatching(/Nothing was changed/)]);
+    }
+  });
+
   test('cut short, flipped, or something else altogether: a sentence and nothing worse', async () => {
     const takes = new Map([['take1', foreignWebm(3)]]);
     const bytes = await bytesOf(await writeBundle({ note, takes }));

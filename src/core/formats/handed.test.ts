@@ -157,6 +157,14 @@ describe('PDF (ISO 32000-1)', () => {
   test('text that is set is found and copied, seen or not, with letters beyond Latin 1; links lead on', async () => {
     const font = (name: string) => new Uint8Array(readFileSync(require.resolve(`@fontsource/atkinson-hyperlegible/files/atkinson-hyperlegible-${name}-400-normal.woff`)));
     const texts = [{ text: 'High water Świnoujście', x: 20, y: 40, size: 4 }, { text: 'Naïve café', x: 20, y: 60, size: 4, color: '#16324f' }];
+    // What stands in an address ends no string of the file, and arms nothing.
+    const hostile = ['https://a.example/)/S/JavaScript/JS(app.alert(1))/X(', 'https://a.example/Ebb_(sea', 'https://a.example/\\', 'https://a.example/<>'];
+    const armed = await written('links.pdf', book([sheet(page(), [], { links: hostile.map((url, i) => ({ box: [20, 20 + 10 * i, 60, 28 + 10 * i] as const, url })) })]));
+    expect(execFileSync('qpdf', ['--check', armed]).toString()).toContain('No syntax or stream encoding errors');
+    const read = JSON.parse(execFileSync('qpdf', ['--json', armed], { maxBuffer: 1 << 26 }).toString()) as object;
+    const actions = [...JSON.stringify(read).matchAll(/"\/S":"\/(\w+)","\/Type":"\/Action","\/URI":"u:([^"]*)"/g)];
+    expect(actions.map((m) => [m[1], m[2].replaceAll('\\\\', '\\')])).toEqual(hostile.map((url) => ['URI', encodeURI(url)]));
+    expect(JSON.stringify(read)).not.toContain('"/JavaScript"');
     const file = await written('text.pdf', book([sheet(page(), [], { texts, links: [{ box: [20, 20, 60, 30], url: 'Ebb and flood.html#t=12.5' }, { box: [20, 30, 60, 40], url: 'https://example.org/100%' }, { box: [20, 50, 60, 60], sheet: 1 }] }), sheet(page(), [])], { fonts: [font('latin'), font('latin-ext')] }));
     const text = execFileSync('pdftotext', [file, '-']).toString();
     expect(text).toContain('High water Świnoujście');

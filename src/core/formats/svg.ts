@@ -18,6 +18,7 @@ import { lineColor, PRINT, rulingOf, SHEET, sheetColor } from '../note/paper';
 import type { Page } from '../note/schema';
 import { FAMILIES, MM_PER_PT, type Look } from '../text/faces';
 import { letterX, type Line } from '../text/layout';
+import { xmlText } from './xmlText';
 
 type Node = Record<string, unknown>;
 
@@ -80,7 +81,7 @@ export function writeSvg(pages: readonly SvgPage[], options: SvgOptions): string
     '?xml': { '@version': '1.0', '@encoding': 'UTF-8' },
     svg: { '@xmlns': 'http://www.w3.org/2000/svg', '@width': `${num(r - l)}mm`, '@height': `${num(b - t)}mm`, '@viewBox': [l, t, r - l, b - t].map(num).join(' '), title: options.title, g: groups },
   };
-  return builder.build(doc);
+  return xmlText(builder.build(doc));
 }
 
 /** The name of a page within a strip. */

@@ -16,6 +16,17 @@ type EntryWriter<T> = Writer<T> | (T extends Blob ? BlobWriter : never);
 /** The earliest time that a ZIP can say. */
 const EARLIEST = Date.UTC(1980, 0, 2);
 
+/** How much a file may become in memory, all of what it holds together: a ZIP can claim any size for each. */
+export class Allowance {
+  constructor(private left: number) {}
+
+  /** @throws ZipError */
+  take(bytes: number): void {
+    this.left -= bytes;
+    if (!(this.left >= 0)) throw new ZipError('It holds more than a file of its size may.');
+  }
+}
+
 export class ZipOut {
   private readonly writer = new ZipWriter(new BlobWriter('application/zip'), { extendedTimestamp: false });
 
@@ -57,8 +68,9 @@ export class ZipIn {
     return this.files.has(name);
   }
 
-  /** What says it is larger than it may be is not unpacked at all, and what turns out larger not to its end. @throws ZipError */
-  read(name: string, largest: number): Promise<Uint8Array> {
+  /** What says it is larger than it may be is not unpacked at all, and what turns out larger not to its end. `allowance`: for this and others together. @throws ZipError */
+  async read(name: string, largest: number, allowance?: Allowance): Promise<Uint8Array> {
+    allowance?.take(this.files.get(name)?.uncompressedSize ?? 0);
     return this.unpacked(name, largest, new Uint8ArrayWriter());
   }
 

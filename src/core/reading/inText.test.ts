@@ -28,6 +28,9 @@ describe('numbers and addresses', () => {
   test('web addresses: the example of linkify-it (README, “Usage examples”)', () => {
     expect(find('Site github.com!')).toMatchObject([{ is: 'web', text: 'github.com', url: 'http://github.com' }]);
   });
+  test('an address without its scheme is one of the web, and leads to no other page of this address', () => {
+    expect(find('see //example.org/tides')).toMatchObject([{ is: 'web', url: 'https://example.org/tides' }]);
+  });
   test('as handwriting is read: with spaces at points, at signs and colons; the place is that of the words', () => {
     const [mail] = find('write aldous . fenwick@ example . org soon');
     expect(mail).toMatchObject({ is: 'mail', url: 'mailto:aldous.fenwick@example.org' });

@@ -103,7 +103,7 @@ export function findInText(runs: readonly TextRun[], { day, region }: Asked): In
     if (run.begins && run.text.trim()) out.push({ ...place(0, text.length), id: run.id, text: run.text.trim(), box: run.box, is: 'do', ticked: run.begins === 'ticked' });
     for (const { index, lastIndex, url, schema } of links.match(text) ?? []) {
       taken.push([index, lastIndex]);
-      out.push({ ...place(index, lastIndex), is: schema === 'mailto:' ? 'mail' : 'web', url });
+      out.push({ ...place(index, lastIndex), is: schema === 'mailto:' ? 'mail' : 'web', url: schema === '//' ? `https:${url}` : url });
     }
     for (const { startsAt, endsAt, number } of findPhoneNumbersInText(text, { defaultCountry: country, extended: true })) {
       // A row of numbers such as heights of tides is none: those have seven digits at least, and no point between them.

@@ -1,5 +1,6 @@
 /** Pictures brought to a sensible size, upright and in the screen's colours, with nothing but their pixels left: away from the thread that answers the hand. */
 import { expose, transfer } from 'comlink';
+import { tamedDrawing } from '../../core/bring/drawing';
 import { tamedGif } from '../../core/bring/gif';
 
 /** The longer side, px: as fine as print on A4. */
@@ -29,6 +30,9 @@ async function decoded(file: Blob): Promise<ImageBitmap> {
 }
 
 const work = {
+  /** A drawing (SVG) that may be looked at. @throws DrawingError */
+  tame: async (file: Blob): Promise<string> => tamedDrawing(await file.text()),
+
   /** @throws Error with a clause */
   async bring(file: Blob): Promise<PictureTaken> {
     const whole = await decoded(file);

@@ -1,5 +1,4 @@
 /** Pictures of files, made ready in a worker. */
-import { asleep, awake, isAsleep } from '../asleep';
 import { WorkerCall } from '../worker';
 import type { PictureTaken, PictureWork } from './picture.worker';
 
@@ -8,28 +7,12 @@ const worker = new WorkerCall<PictureWork>(() => new Worker(new URL('./picture.w
 /** The longer side of a drawing that has no size of its own, px. */
 const DRAWING_PX = 2048;
 
-/** What is no drawing: programs, and pages of other kinds within it. */
-const NO_DRAWING = 'script, foreignObject, iframe, object, embed, audio, video, animate, set, animateMotion, animateTransform';
+/** A drawing that is not tamed by then is given up, ms: one of a megabyte takes a tenth of a second. */
+const TAME_MS = 10_000;
 
-/** A drawing without what runs, moves or leads elsewhere. @throws Error with a clause */
-function tame(text: string): string {
-  // Its own style sheet is kept by another name meanwhile: the page that looks at it applies none but its own.
-  const dom = new DOMParser().parseFromString(asleep(text).replace(/(<\/?)style\b/g, '$1kept-style'), 'image/svg+xml');
-  if (dom.querySelector('parsererror') || dom.documentElement.localName !== 'svg') throw new Error('it is a drawing (SVG) that cannot be read');
-  for (const el of dom.querySelectorAll(NO_DRAWING)) el.remove();
-  for (const el of dom.querySelectorAll('*')) {
-    for (const { name, value } of [...el.attributes]) {
-      const leads = /^(xlink:)?(href|src)$/i.test(name) && !/^\s*(#|data:image\/(png|jpeg|webp|gif))/i.test(value);
-      if (isAsleep(name) || leads || /url\(\s*['"]?\s*(?!['"]?#)/i.test(value)) el.removeAttribute(name);
-    }
-    if (el.localName === 'kept-style') el.textContent = (el.textContent ?? '').replace(/@import[^;]*;?/gi, '').replace(/url\(\s*['"]?(?!#)[^)]*\)/gi, 'none');
-  }
-  return awake(new XMLSerializer().serializeToString(dom)).replace(/(<\/?)kept-style\b/g, '$1style');
-}
-
-/** A drawing (SVG) as pixels. As an image it runs nothing and fetches nothing (SVG 2, 2.7: secure static mode), whatever is left in it. */
+/** A drawing (SVG) as pixels. It was counted and tamed in a worker before; as an image it runs nothing and fetches nothing (SVG 2, 2.7: secure static mode), whatever is left in it. */
 async function drawn(file: Blob): Promise<Blob> {
-  const url = URL.createObjectURL(new Blob([tame(await file.text())], { type: 'image/svg+xml' }));
+  const url = URL.createObjectURL(new Blob([await worker.call((w) => w.tame(file), TAME_MS)], { type: 'image/svg+xml' }));
   try {
     const image = new Image();
     await new Promise<void>((resolve, reject) => {

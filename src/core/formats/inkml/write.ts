@@ -5,6 +5,7 @@
  * gives for it (section 3.2.1).
  */
 import { XMLBuilder } from 'fast-xml-parser';
+import { xmlText } from '../xmlText';
 import { PRESSURE_MAX, type Points } from '../../ink/points';
 import { penKey, type Pen } from '../../ink/pen';
 import { pointsOf } from '../../ink/stroke';
@@ -101,5 +102,5 @@ export function writeInkml(placed: readonly Placed[], groupings: ReadonlyMap<str
   const brush = [...pens.values()].map(({ id, pen }) => brushOf(id, pen));
   const moments = takes.length ? { timestamp: takes.map(({ id, wall }) => ({ '@xml:id': `began-${id}`, '@time': wall })) } : {};
   const contexts = takes.map(({ id, name }) => ({ '@xml:id': `take-${id}`, '@contextRef': '#page', '@timestampRef': `#began-${id}`, annotation: note('take', name) }));
-  return builder.build({ '?xml': { '@version': '1.0', '@encoding': 'UTF-8' }, ink: { '@xmlns': NAMESPACE, definitions: { ...moments, context: [PAGE, ...contexts], brush }, traceGroup } });
+  return xmlText(builder.build({ '?xml': { '@version': '1.0', '@encoding': 'UTF-8' }, ink: { '@xmlns': NAMESPACE, definitions: { ...moments, context: [PAGE, ...contexts], brush }, traceGroup } }));
 }

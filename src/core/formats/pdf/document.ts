@@ -3,7 +3,7 @@
  * The package does the objects and the file; what is drawn is `content.ts`.
  */
 import * as fontkit from '@cantoo/fontkit';
-import { PDFArray, PDFDict, PDFDocument, PDFHexString, PDFName, PDFNumber, PDFString, type PDFFont, type PDFImage, type PDFPage, type PDFRef } from '@cantoo/pdf-lib';
+import { PDFArray, PDFDict, PDFDocument, PDFHexString, PDFName, PDFNumber, type PDFFont, type PDFImage, type PDFPage, type PDFRef } from '@cantoo/pdf-lib';
 import type { Box } from '../../ink/stroke';
 import { lettersIn, type Placed } from '../../note/kinds/kinds';
 import { rulingOf } from '../../note/paper';
@@ -113,6 +113,9 @@ function asUri(url: string): string {
     return encodeURI(url.replace(/\p{Surrogate}/gu, ''));
   }
 }
+
+/** ASCII as a string in hexadecimal digits: what stands in it can end no string, as brackets would. */
+const hexOf = (ascii: string): PDFHexString => PDFHexString.of([...ascii].map((c) => c.charCodeAt(0).toString(16).padStart(2, '0')).join('').toUpperCase());
 
 class Writing {
   private readonly images = new Map<string, PDFImage>();
@@ -253,7 +256,7 @@ class Writing {
     const [a, bb, c, d, e, f] = this.matrixOf(on, page);
     const place = (x: number, y: number) => [a * x * UNITS + c * y * UNITS + e, bb * x * UNITS + d * y * UNITS + f];
     const [[x0, y0], [x1, y1]] = [place(l, t), place(r, b)];
-    const it = context.register(context.obj({ Type: 'Annot', Subtype: 'Link', Rect: [Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1)], Border: [0, 0, 0], ...('url' in to ? { A: { Type: 'Action', S: 'URI', URI: PDFString.of(asUri(to.url)) } } : { Dest: [all[to.sheet].ref, 'Fit'] }) }));
+    const it = context.register(context.obj({ Type: 'Annot', Subtype: 'Link', Rect: [Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1), Math.max(y0, y1)], Border: [0, 0, 0], ...('url' in to ? { A: { Type: 'Action', S: 'URI', URI: hexOf(asUri(to.url)) } } : { Dest: [all[to.sheet].ref, 'Fit'] }) }));
     on.node.addAnnot(it);
   }
 

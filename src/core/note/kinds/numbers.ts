@@ -4,6 +4,9 @@ import { Big } from 'big.js';
 /** Signs and units around a number: currency, percent, a unit of up to a few letters; and the kinds of minus that keyboards and word processors write. */
 const NUMBER = /^\s*(?:[\p{Sc}]\s?)?([+\-−–]?)\s?(?:[\p{Sc}]\s?)?(\d[\d.,'’\u00a0\u202f ]*|[.,]\d+)\s?(?:[\p{Sc}%‰°]|[\p{L}/²³°]{1,6})?\s*$/u;
 
+/** Signs of a number with all that stands around it, at most. */
+const LONGEST = 60;
+
 interface Read {
   readonly value: Big;
   /** How many digits stand behind its decimal sign, and whether that is a comma. */
@@ -12,7 +15,9 @@ interface Read {
 }
 
 /** Null for what is no number. With both signs the last one is decimal; one alone is decimal, except a comma (or one of several) with three digits behind each. */
-function read(text: string): Read | null {
+function read(given: string): Read | null {
+  // No number is so long, and looking for one in a long row of spaces would take for ever.
+  const text = given.length < LONGEST ? given.trim() : '';
   const found = NUMBER.exec(text);
   if (!found) return null;
   const digits = found[2].trim().replace(/['’\u00a0\u202f ]/g, '');

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import * as fc from 'fast-check';
 import { parse } from 'csv-parse/sync';
 import { readBundle, writeBundle } from '../../formats/bundle';
+import { chaptersAsCsv } from '../../formats/chapters';
 import { cellsAsHtml, readCells, readCsv, writeCells, writeCsv } from '../../formats/csv';
 import { writeSvg } from '../../formats/svg';
 import { makeStroke, type Stroke } from '../../ink/stroke';
@@ -82,11 +83,33 @@ describe('comma-separated values', () => {
   const rows = fc.integer({ min: 1, max: 5 }).chain((n) => fc.array(fc.array(fc.string({ unit: fc.constantFrom('a', 'ß', '"', ',', ';', '\n', '\r\n', ' ', '0', '.', '\t', '𝄞'), maxLength: 6 }), { minLength: n, maxLength: n }), { minLength: 1, maxLength: 6 }));
 
   test('what is written an independent reader reads (csv-parse), and what an independent writer wrote is read (Python’s csv module)', () => {
-    fc.assert(fc.property(rows, (list) => expect(parse(writeCsv(list), { relax_column_count: true, skip_empty_lines: false })).toEqual(list)));
+    // A field that a spreadsheet would take for a formula is set off: a tab at its beginning, here.
+    const setOff = (list: string[][]) => list.map((row) => row.map((t) => (/^[\t\r]/.test(t) ? `'${t}` : t)));
+    fc.assert(fc.property(rows, (list) => expect(parse(writeCsv(list), { relax_column_count: true, skip_empty_lines: false })).toEqual(setOff(list))));
+    fc.assert(fc.property(rows, (list) => expect(readCsv(writeCsv(list), ',')).toEqual(list)));
     const sample = fc.sample(rows, 40);
     const program = 'import sys, json, csv, io\nout = []\nfor rows in json.load(sys.stdin):\n  b = io.StringIO()\n  csv.writer(b).writerows(rows)\n  out.append(b.getvalue())\njson.dump(out, sys.stdout)';
     const written = JSON.parse(execFileSync('python3', ['-c', program], { input: JSON.stringify(sample) }).toString()) as string[];
     written.forEach((text, i) => expect(readCsv(text, ',')).toEqual(sample[i]));
+  });
+
+  test('what a spreadsheet would take for a formula is set off (OWASP, CSV Injection), numbers with a sign are not, and all of it comes back', () => {
+    const cells = ['=1+1', '@SUM(A1)', '+cmd|x', '-2+3', '\t=1', '\r=1', '-5', '+4,8', '−3', "'=kept", "it's", '-1 250.5', ''];
+    const out = parse(writeCsv(cells.map((c) => [c])), { relax_column_count: true, skip_empty_lines: false }) as string[][];
+    expect(out.map(([c]) => c)).toEqual(["'=1+1", "'@SUM(A1)", "'+cmd|x", "'-2+3", "'\t=1", "'\r=1", '-5', '+4,8', '−3', "'=kept", "it's", '-1 250.5', '']);
+    expect(readCsv(writeCsv(cells.filter((c) => c !== "'=kept").map((c) => [c])), ',').map(([c]) => c)).toEqual(cells.filter((c) => c !== "'=kept"));
+    expect(writeCells([['=1+1', 'x']])).toBe("\"'=1+1\"\tx");
+    expect(chaptersAsCsv([{ at: 0, kind: 'mark', title: '=HYPERLINK("x")' }])).toContain(`"'=HYPERLINK(""x"")"`);
+  });
+
+  test('looking for a number in anything ends', () => {
+    for (const text of [`1${' '.repeat(50_000)}x`, `${' '.repeat(50_000)}1x`, '1,'.repeat(50_000), `1${"'".repeat(50_000)}`]) expect([isNumber(text), numberOf(text), sumText([text, '2'])]).toEqual([false, null, '2']);
+  });
+
+  test('sums of sums are worked out once each, however they hang together', () => {
+    const sums: Table['cells'] = Array.from({ length: 18 }, (_, r) => Array.from({ length: 18 }, (_, c) => ({ text: '1', stamp: null, wall: 0, ...(r && c ? { sum: (r + c) % 2 ? ('above' as const) : ('left' as const) } : {}) })));
+    const it = makeTable({ id: 's', page: 'p', stamp: null, wall: 0, m: [1, 0, 0, 1, 0, 0], cols: sums[0].map(() => 20), rows: sums.map(() => 8), cells: sums, look: { face: 'sans', size: 11, color: '#16324f' } });
+    expect(shownText(it, 17, 17)).toMatch(/^\d+$/);
   });
 
   test('cells of a spreadsheet go both ways', () => {
