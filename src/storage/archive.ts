@@ -1,6 +1,6 @@
 /** The library to one file and back. The file is written and read note by note, so that memory does not grow with the library. */
 import { packetsEnd, PIECE_MS } from '../core/audio/pieces';
-import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, isForeign, LARGEST_FOREIGN, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, openBundle, readShut, sealBundle, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
+import { ArchiveError, HIDDEN_TITLE, INDEX_NAME, isForeign, LARGEST_FOREIGN, LARGEST_INDEX, LARGEST_NOTE, NOT_WHOLE, noteName, readIndex, shutName, openBundle, readShut, sealBundle, templateName, writeIndex, writeShut, type ArchiveEntry, type ArchiveIndex } from '../core/formats/archive';
 import { sizeOf, type Content } from '../core/formats/blobFile';
 import { BundleError, type Bundle, type Packer } from '../core/formats/bundle';
 import { ZipError, ZipIn, ZipOut } from '../core/formats/zip';
@@ -29,6 +29,7 @@ import { keys, keysOf, notesDb, readMany } from './databases';
 import { NoteFile, replaceNote, writeNewNote, type Hold } from './noteFile';
 import { readNote } from './noteReading';
 import { placeOf } from './recordKinds';
+import { openedShut, shutNote } from './shutNote';
 import { letGo, readContent, writeContent } from './contentFile';
 import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
@@ -138,12 +139,20 @@ export async function packed({ id, title }: Pick<NoteHeader, 'id' | 'title'>, co
   return { content, problems, entry: { id, title: shown, changed, ...(state && !problems.length ? { state } : {}), bytes: sizeOf(content), sha256: await sha256Hex(content), ...sealed } };
 }
 
+/** A locked note as it goes into a backup while the lock is closed, and what the index says of it. */
+export async function packedShut(cover: Cover): Promise<Packed> {
+  const content = await shutNote(cover);
+  return { content, entry: { id: cover.id, title: cover.title ?? HIDDEN_TITLE, changed: cover.changed, bytes: sizeOf(content), sha256: await sha256Hex(content), sealed: true, shut: true } };
+}
+
 /** Folders and places for the index: in the open, or sealed where the notes are. */
 export async function filing(folders: readonly Folder[], places: readonly Place[], lock: Keyhole | null): Promise<Pick<ArchiveIndex, 'folders' | 'places' | 'lock' | 'shut'>> {
   const { key, whole } = policy.current;
-  if (!lock || !key) return { folders: [...folders], places: [...places] };
+  if (!lock) return { folders: [...folders], places: [...places] };
   const { id, derive, wrapped, hint } = lock;
   const keyhole = { id, derive, wrapped, hint };
+  // While it is closed, places of locked notes are among their own records.
+  if (!key) return { folders: [...folders], places: places.filter((p) => !leavesSealed(p.note)), lock: keyhole };
   if (whole) return { folders: [], places: [], lock: keyhole, shut: [await writeShut(key, folders, places)] };
   const shut = places.filter((p) => leavesSealed(p.note));
   return { folders: [...folders], places: places.filter((p) => !leavesSealed(p.note)), lock: keyhole, ...(shut.length ? { shut: [await writeShut(key, [], shut)] } : {}) };
@@ -193,6 +202,8 @@ export interface Contents {
   /** Of this device, when something is locked. */
   readonly lock: Keyhole | null;
   readonly templates: readonly Template[];
+  /** Notes that are locked and cannot be opened now: they go along as they are. */
+  readonly shut?: readonly Cover[];
   /** Files that this version does not know, by name. */
   readonly foreign?: ReadonlyMap<string, Uint8Array>;
 }
@@ -201,7 +212,7 @@ export interface Contents {
  * All of some notes, and the folders and places that belong to them, as one file; `left`: titles of notes that could not be read, whose records are in it as they are;
  * `incomplete`: notes of which a part could not. @throws AbortError when stopped.
  */
-export async function writeArchive({ notes, folders, places, covers, lock, templates, foreign = new Map() }: Contents, made: number, { packer, signal, progress }: Work): Promise<{ blob: Blob; left: string[]; incomplete: Incomplete[] }> {
+export async function writeArchive({ notes, folders, places, covers, lock, templates, shut = [], foreign = new Map() }: Contents, made: number, { packer, signal, progress }: Work): Promise<{ blob: Blob; left: string[]; incomplete: Incomplete[] }> {
   const zip = new ZipOut();
   const entries: ArchiveEntry[] = [];
   const left: string[] = [];
@@ -224,6 +235,12 @@ export async function writeArchive({ notes, folders, places, covers, lock, templ
     if (one.problems.length) incomplete.push({ title, problems: one.problems });
     await zip.add(noteName(id), one.content, 0, changed);
     entries.push(one.entry);
+  }
+  for (const cover of shut) {
+    signal.throwIfAborted();
+    const { entry, content } = await packedShut(cover);
+    await zip.add(shutName(cover.id), content, 0, cover.changed);
+    entries.push(entry);
   }
   const kept: ArchiveEntry[] = [];
   for (const template of templates) {
@@ -271,6 +288,13 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
     if (bundle.note.header.id !== entry.id) throw new ArchiveError('it holds another note than it says');
     return bundle;
   };
+  const shutFrom = async (entry: ArchiveEntry) => {
+    const bytes = await content(entry, shutName(entry.id));
+    if ((await sha256Hex(bytes)) !== entry.sha256) throw new ArchiveError('its checksum is wrong: the file was damaged');
+    if (!key) throw new ArchiveError('it is locked, and what it was locked with was not given');
+    return openedShut(key, entry.id, bytes, packer);
+  };
+  const filed = { folders: [...index.folders], places: [...index.places] };
   for (const [i, entry] of index.notes.entries()) {
     signal.throwIfAborted();
     progress(i / index.notes.length, entry.title);
@@ -280,7 +304,8 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
       continue;
     }
     try {
-      const bundle = await bundleFrom(entry, noteName(entry.id));
+      const { bundle, place } = entry.shut ? await shutFrom(entry) : { bundle: await bundleFrom(entry, noteName(entry.id)), place: null };
+      if (place) filed.places.push(place);
       await merge(bundle, what, known, enter, report, by, packer, entry.sealed && { hidden: entry.title !== bundle.note.header.title });
       notes.add(entry.id);
     } catch (e) {
@@ -304,7 +329,6 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
       report.damaged.push({ what: `The template “${entry.title}”`, why: e.message });
     }
   }
-  const filed = { folders: [...index.folders], places: [...index.places] };
   for (const text of key ? (index.shut ?? []) : []) {
     try {
       const shut = await readShut(key!, text);

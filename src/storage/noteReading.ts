@@ -51,15 +51,23 @@ async function snapshot(id: string): Promise<{ extent: Extent; hasExtent: boolea
 }
 
 /** Of notes of before the extent was kept, and those whose extent is damaged, the records are looked for. */
-async function foundExtent(id: string): Promise<Extent> {
-  const found = await keysStarting('notes', keys.inkPrefix(id), keys.rowsPrefix(id));
+const foundExtent = async (id: string): Promise<Extent> => extentOf(id, await keysStarting('notes', keys.inkPrefix(id), keys.rowsPrefix(id)));
+
+function extentOf(id: string, found: readonly string[]): Extent {
   const count = (prefix: string) => Math.max(0, ...found.filter((k) => k.startsWith(prefix)).map((k) => Number(k.slice(prefix.length)) + 1));
   return { ink: count(keys.inkPrefix(id)), rows: count(keys.rowsPrefix(id)) };
 }
 
 /** @throws RecordError when there is no such note or its record is beyond reading, NewerError when a newer program wrote what this one cannot show. */
-export async function findNote(id: string): Promise<Found> {
-  const { extent, hasExtent, texts } = await snapshot(id);
+export const findNote = async (id: string): Promise<Found> => foundIn(id, await snapshot(id));
+
+/** A note of records that are not on this device. @throws as `findNote` */
+export function noteIn(id: string, texts: Map<string, string>): Found {
+  const known = readExtent(texts.get(keys.extent(id)) ?? null);
+  return foundIn(id, { extent: known ?? extentOf(id, [...texts.keys()]), hasExtent: known !== null, texts });
+}
+
+function foundIn(id: string, { extent, hasExtent, texts }: Awaited<ReturnType<typeof snapshot>>): Found {
   const text = texts.get(keys.note(id));
   if (text === undefined) throw new RecordError('There is no such note on this device. It may have been deleted, or belong to another browser.');
   const { value: summary, newer: isNewer } = noteRecord.peek(text);

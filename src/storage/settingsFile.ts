@@ -5,6 +5,7 @@ import { SORTS } from '../core/library/find';
 import { formSchema, penSettingSchema } from '../core/note/schema';
 import { alone } from './alone';
 import { keys, notesDb } from './databases';
+import { policy } from './sealing';
 
 const pen = (id: string, kind: PenSetting['kind'], color: string, width: number, more: Partial<PenSetting> = {}): PenSetting => ({
   id, kind, color, width, name: '', response: 0, steadiness: 0, straight: false, ...more,
@@ -101,8 +102,8 @@ export const settingsSchema = z.looseObject({
   handing: z.object({ last: z.array(z.string().max(40)).max(20), options: z.record(z.string(), z.record(z.string(), z.unknown())) }).default({ last: [], options: {} }),
   /** Notes that are open stay in a row above the page. */
   tabs: z.boolean().default(false),
-  /** A WebDAV server for backups, whether it is used by itself, and when it was last, ms. The password is kept on this device as it is. */
-  dav: z.object({ url: z.string().max(500), user: z.string().max(200), password: z.string().max(200), auto: z.boolean(), last: z.number().nullable() }).default({ url: '', user: '', password: '', auto: false, last: null }),
+  /** A WebDAV server for backups, whether it is used by itself, when it was last, ms, and when one was begun that has not come to its end. The password is kept on this device as it is. */
+  dav: z.object({ url: z.string().max(500), user: z.string().max(200), password: z.string().max(200), auto: z.boolean(), last: z.number().nullable(), begun: z.number().nullable().optional() }).default({ url: '', user: '', password: '', auto: false, last: null }),
   /** What was said once and need not be said again. */
   told: z.array(z.string()).max(40).default([]),
   /** Demo notes were brought in or taken away by hand, so they are not brought in again by themselves. */
@@ -115,7 +116,7 @@ export const DEFAULT_SETTINGS: Settings = settingsSchema.parse({}) as Settings;
 /** Whether fingers leave the page unwritten. */
 export const onlyPenWrites = ({ writes, penSeen }: Pick<Settings, 'writes' | 'penSeen'>): boolean => writes === 'pen' || (writes === 'auto' && penSeen);
 
-export async function readSettings(): Promise<Settings> {
+async function storedSettings(): Promise<Settings> {
   const text = await notesDb().getItem(keys.settings);
   if (!text) return DEFAULT_SETTINGS;
   let json: unknown = null;
@@ -133,5 +134,55 @@ export async function readSettings(): Promise<Settings> {
   return settingsSchema.parse(Object.fromEntries(good)) as Settings;
 }
 
+/**
+ * What was changed in the last moments before the tab was closed: storage answers too late for that, so it is written down at once where the browser takes it at once, and
+ * is gone from there as soon as it is stored. Nothing of it where everything is locked.
+ */
+const PENDING = 'scrivo-settings-pending';
+const quick = (): Storage | null => {
+  try {
+    return globalThis.localStorage ?? null;
+  } catch {
+    // Switched off in the browser: then the last 50 ms are not kept.
+    return null;
+  }
+};
+
+function pending(): Partial<Settings> {
+  try {
+    const json: unknown = JSON.parse(quick()?.getItem(PENDING) ?? '{}');
+    return typeof json === 'object' && json !== null ? (json as Partial<Settings>) : {};
+  } catch {
+    return {};
+  }
+}
+
+function setPending(patch: Partial<Settings>): void {
+  try {
+    if (Object.keys(patch).length) quick()?.setItem(PENDING, JSON.stringify(patch));
+    else quick()?.removeItem(PENDING);
+  } catch {
+    // Without room there it is stored a moment later all the same.
+  }
+}
+
+/** Everything is locked: nothing of it stays where it would lie open. */
+export const dropPending = (): void => setPending({});
+
 /** Changes some settings of those on disk: another tab may have changed others. @throws what storage throws. */
-export const patchSettings = (patch: Partial<Settings>): Promise<void> => alone('settings', async () => notesDb().setItem(keys.settings, JSON.stringify({ ...(await readSettings()), ...patch })));
+export function patchSettings(patch: Partial<Settings>): Promise<void> {
+  if (!policy.current.whole) setPending({ ...pending(), ...patch });
+  return alone('settings', async () => {
+    await notesDb().setItem(keys.settings, JSON.stringify({ ...(await storedSettings()), ...patch }));
+    const left = pending();
+    // Changed again meanwhile, here or in another tab: that is still on its way.
+    setPending(Object.fromEntries(Object.entries(left).filter(([key, value]) => !(key in patch) || JSON.stringify(value) !== JSON.stringify(patch[key as keyof Settings]))));
+  });
+}
+
+/** With what was changed in the last moments of the visit before, which is stored with the next change. */
+export async function readSettings(): Promise<Settings> {
+  const stored = await storedSettings();
+  const late = Object.entries(pending()).filter(([key, value]) => (settingsSchema.shape as Record<string, z.ZodType>)[key]?.safeParse(value).success);
+  return late.length ? ({ ...stored, ...Object.fromEntries(late) } as Settings) : stored;
+}

@@ -369,3 +369,26 @@ test('what was being made of a note or a take while they were deleted for good l
     expect([steps, await left()]).toEqual([steps, ['gone-take-too/000000', 'note/gone-too']]);
   }
 });
+
+test('a setting that was changed in the last moment of a visit holds in the next: it is kept where the browser takes it at once', async () => {
+  const kept = new Map<string, string>();
+  Object.defineProperty(globalThis, 'localStorage', { configurable: true, value: { getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => void kept.set(k, v), removeItem: (k: string) => void kept.delete(k) } });
+  try {
+    await patchSettings({ leadIn: 2 });
+    expect(kept.size).toBe(0);
+    // The visit ends before storage has answered.
+    const never = jest.spyOn(notesDb(), 'setItem').mockReturnValue(new Promise(() => undefined));
+    void patchSettings({ speed: 2 });
+    expect(await readSettings()).toMatchObject({ leadIn: 2, speed: 2 });
+    never.mockRestore();
+    // Something absurd there costs nothing, and a later change stands over it.
+    kept.set('scrivo-settings-pending', '{"speed":"fast","leadIn":[],"theme":"dark"}');
+    expect(await readSettings()).toMatchObject({ leadIn: 2, speed: DEFAULT_SETTINGS.speed, theme: 'dark' });
+    await patchSettings({ theme: 'light' });
+    expect((await readSettings()).theme).toBe('light');
+    kept.set('scrivo-settings-pending', 'torn');
+    expect((await readSettings()).theme).toBe('light');
+  } finally {
+    Object.defineProperty(globalThis, 'localStorage', { configurable: true, value: undefined });
+  }
+});

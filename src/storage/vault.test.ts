@@ -449,3 +449,53 @@ test('the password of a PDF leaves sealed or not at all', async () => {
   await lockA();
   expect((await hereAndNow.readBundle((await bundleOf('a', hereAndNow, true)).bundle)).note.header.pages[0].backdrop).toEqual(secret);
 });
+
+test('a backup that is made while the lock is closed has the locked note sealed, as it is stored, and it is a note again with the passphrase', async () => {
+  const a0 = await opening('a', BY);
+  const hash = await a0.file.keep(PICTURE);
+  a0.file.record(showing('a-p', hash), applyEdit(a0.note, showing('a-p', hash), BY).note);
+  await a0.file.close();
+  const { note } = await opening('a');
+  await setUp();
+  await lockA();
+  closeVault();
+  const { headers, folders, places, covers } = await readLibrary();
+  expect(headers.map((h) => h.id)).toEqual(['b']);
+  const { blob } = await writeArchive({ notes: headers, folders, places, covers: {}, lock: vault, templates: [], shut: covers }, 9, work());
+  const bytes = Buffer.from(await blob.arrayBuffer()).toString('latin1');
+  for (const secret of SECRETS) expect(bytes).not.toContain(secret);
+  const fresh = async () => {
+    await rawDbs().notes.clear();
+    await rawDbs().sound.clear();
+    closeVault();
+    await loadVault();
+  };
+  const empty = { headers: [], folders: new Map(), places: {} };
+  await fresh();
+  const without = await restoreArchive(blob, empty, enterAny, work(), BY);
+  expect([without.brought, without.damaged]).toEqual([['Buoyage'], [{ what: '“Locked note”', why: 'it is locked, and what it was locked with was not given' }]]);
+  await fresh();
+  const report = await restoreArchive(blob, empty, enterAny, work(), BY, async (lock) => {
+    const opened = await unlock(lock, PASS, derive);
+    await beginVault(vaultOf(lock), opened);
+    return importKey(opened);
+  });
+  expect([report.brought.sort(), report.damaged]).toEqual([['Buoyage', SECRETS[0]], []]);
+  const back = await readLibrary();
+  expect(back.covers).toMatchObject([{ id: 'a', title: null }]);
+  expect(back.places.find((p) => p.note === 'a')?.tags).toEqual([SECRETS[1]]);
+  const again = (await opening('a')).note;
+  expect([again.header.state, again.header.title, again.ink['a-p'].length]).toEqual([note.header.state, SECRETS[0], 300]);
+  expect((await readPieces('take1', [0, 1])).flat().length).toBe(400);
+  expect(await readContent(hash)).toEqual(PICTURE);
+  // It is sealed here too, and once more there is nothing to do.
+  for (const [key, text] of await raw()) if (isOfA(key)) expect([key, isSealed(text)]).toEqual([key, true]);
+  const here = await readLibrary();
+  const once = await restoreArchive(blob, { headers: here.headers, folders: new Map(), places: {} }, enterAny, work(), BY, () => unlock(vault, PASS, derive).then(importKey));
+  expect([once.updated, once.brought, once.damaged]).toEqual([[], [], []]);
+  // Damaged on its way it is named.
+  const spoiled = new Uint8Array(await blob.arrayBuffer());
+  spoiled[Math.floor(spoiled.length * 0.7)] ^= 1;
+  const damaged = await restoreArchive(new Blob([spoiled]), empty, enterAny, work(), BY, () => unlock(vault, PASS, derive).then(importKey)).catch((e: unknown) => e);
+  expect(damaged instanceof Error || (damaged as typeof once).damaged.length > 0).toBe(true);
+});

@@ -77,13 +77,14 @@ export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch
       const notes = folder === null ? headers : notesWithin(getState().library, folder);
       const ids = new Set(notes.map((h) => h.id));
       const now = Date.now();
-      const { blob, left, incomplete } = await writeArchive({ notes, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, ...(inside ? { templates: [] } : { templates: await readTemplates(), foreign: await readForeign() }) }, now, { packer, signal, progress });
-      const shut = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id) && (!inside || (c.folder && inside.has(c.folder)))).length;
+      const shutCovers = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id) && (!inside || (c.folder && inside.has(c.folder))));
+      const { blob, left, incomplete } = await writeArchive({ notes, shut: shutCovers, folders: [...folders.values()].filter((f) => !inside || inside.has(f.id)), places: Object.values(places).filter((p) => ids.has(p.note)), covers, lock: vault.current, ...(inside ? { templates: [] } : { templates: await readTemplates(), foreign: await readForeign() }) }, now, { packer, signal, progress });
+      const shut = shutCovers.length;
       const name = folder === null ? 'Scrivo' : `Scrivo ${(folders.get(folder)?.name ?? '').replace(/[^\p{L}\p{N} _-]+/gu, '').trim()}`;
       saveFile(`${name} ${new Date(now).toISOString().slice(0, 10)}.zip`, blob, 'application/zip');
       if (folder === null) dispatch(settingsSlice.actions.patched({ lastBackup: now }));
       dispatch(sayIncomplete(left, incomplete));
-      if (shut) dispatch(say('backup-locked', 'problem', `${shut === 1 ? 'A locked note is' : `${shut} locked notes are`} not in this backup. Unlock, and back up once more.`, 'unlock'));
+      if (shut) dispatch(say('backup-locked', 'info', `${shut === 1 ? 'A locked note went' : `${shut} locked notes went`} along sealed. Restoring ${shut === 1 ? 'it' : 'them'} takes the passphrase.`));
       dispatch(say('backup', 'info', `${notes.length - left.length} ${notes.length - left.length === 1 ? 'note was' : 'notes were'} handed to the browser as one file. Keep it on another device.`));
     }),
   );

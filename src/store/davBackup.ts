@@ -3,7 +3,7 @@ import { ArchiveError, HISTORY, historyName, objectName, readIndex, writeIndex, 
 import { RecordError } from '../core/record';
 import { DavError, DavFolder } from '../platform/dav';
 import { packer } from '../platform/packing';
-import { filing, leavesSealed, packed, packedTemplate, restoreFromSource, type Incomplete } from '../storage/archive';
+import { filing, leavesSealed, packed, packedShut, packedTemplate, restoreFromSource, type Incomplete } from '../storage/archive';
 import { readTemplates } from '../storage/templateFile';
 import { restoring, sayIncomplete, work } from './backup';
 import { vault } from './lockState';
@@ -32,8 +32,32 @@ async function lastIndex(folder: DavFolder, names: readonly string[]): Promise<A
   return null;
 }
 
-export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
-  dispatch(
+/** After so many notes that were sent it is written down on the server which they are. */
+const NOTED_EVERY = 5;
+const PENDING = 'pending.json';
+
+/** What a backup that was broken off had sent; null when none was. */
+async function readPending(server: DavFolder): Promise<ArchiveIndex | null> {
+  try {
+    return readIndex(new TextDecoder().decode(await server.read(PENDING)));
+  } catch (e) {
+    // There is none, or it cannot be read: then it is sent again.
+    if (!(e instanceof ArchiveError || e instanceof DavError)) throw e;
+    return null;
+  }
+}
+
+const notePending = (server: DavFolder, notes: readonly ArchiveEntry[], lock: ArchiveIndex['lock'] | null): Promise<void> =>
+  server.write(PENDING, new TextEncoder().encode(writeIndex({ made: Date.now(), folders: [], places: [], notes: [...notes], ...(lock ? { lock: { id: lock.id, derive: lock.derive, wrapped: lock.wrapped, hint: lock.hint } } : {}) })));
+
+/** A backup is under way since then; null when none is. The next visit tells of one that was broken off by leaving the page. */
+const begunAt =
+  (begun: number | null): Thunk =>
+  (dispatch, getState) =>
+    void dispatch(settingsSlice.actions.patched({ dav: { ...getState().settings.dav, begun } }));
+
+export const backUpToDav = (): Thunk<Promise<void>> => async (dispatch, getState) => {
+  await dispatch(
     work('backup', async (signal, progress) => {
       const { headers, folders, places, covers } = getState().library;
       const lock = vault.current;
@@ -41,7 +65,10 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
       await server.make(['objects', HISTORY]);
       const [names, objects] = [await server.list(HISTORY), new Set(await server.list('objects'))];
       const last = await lastIndex(server, names);
-      const before = new Map(last?.notes.map((n) => [n.id, n]));
+      // What a backup had sent that was broken off need not be sent again.
+      const broken = await readPending(server);
+      const before = new Map([...(last?.notes ?? []), ...(broken?.lock?.id === last?.lock?.id || !last ? (broken?.notes ?? []) : [])].map((n) => [n.id, n]));
+      dispatch(begunAt(Date.now()));
       const isThere = (n: ArchiveEntry): boolean => objects.has(objectName(n.sha256).slice('objects/'.length));
       /** Sent before as it would be sent now: in the open, or sealed by the same lock. */
       const stands = (n: ArchiveEntry): boolean => isThere(n) && (leavesSealed(n.id) ? n.sealed === true && last?.lock?.id === lock?.id : !n.sealed);
@@ -64,6 +91,7 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
           await server.write(objectName(entry.sha256), content);
           entries.push(entry);
           sent++;
+          if (sent % NOTED_EVERY === 0) await notePending(server, entries, lock);
         } catch (e) {
           if (!(e instanceof RecordError)) throw e;
           left.push(title);
@@ -82,21 +110,32 @@ export const backUpToDav = (): Thunk<Promise<void>> => (dispatch, getState) =>
         await server.write(objectName(entry.sha256), content);
         templates.push(entry);
       }
-      // What is locked now cannot have changed: the last backup of it stands for it in this one too.
+      // What is locked now cannot have changed since it was: where the last backup has it so, that stands for it in this one too.
       const shut = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id));
-      const carried = shut.flatMap((c) => (before.has(c.id) && isThere(before.get(c.id)!) ? [before.get(c.id)!] : []));
+      const carried = shut.flatMap((c) => {
+        const known = before.get(c.id);
+        return known?.changed === c.changed && isThere(known) ? [known] : [];
+      });
+      for (const cover of shut) {
+        if (carried.some((n) => n.id === cover.id)) continue;
+        const { entry, content } = await packedShut(cover);
+        await server.write(objectName(entry.sha256), content);
+        carried.push(entry);
+      }
       const filed = await filing([...folders.values()], Object.values(places), lock);
       const parts = carried.length && last?.lock ? { lock: last.lock, shut: [...(last.shut ?? []), ...(filed.shut ?? [])] } : {};
       // The index comes last: a backup that was broken off is none, and costs nothing of the ones before.
       const made = Date.now();
       await server.write(`${HISTORY}/${historyName(made)}`, new TextEncoder().encode(writeIndex({ made, ...filed, ...parts, notes: [...entries, ...carried], ...(templates.length ? { templates } : {}) })));
-      dispatch(settingsSlice.actions.patched({ lastBackup: made, dav: { ...getState().settings.dav, last: made } }));
+      if (broken || sent >= NOTED_EVERY) await notePending(server, [], null);
+      dispatch(settingsSlice.actions.patched({ lastBackup: made, dav: { ...getState().settings.dav, last: made, begun: null } }));
       dispatch(sayIncomplete(left, incomplete));
-      const missing = shut.length - carried.length;
-      if (missing) dispatch(say('backup-locked', 'problem', `${missing === 1 ? 'A locked note is' : `${missing} locked notes are`} not in this backup. Unlock, and back up once more.`, 'unlock'));
       dispatch(say('backup', 'info', `The backup on the server is up to date: ${sent} of ${entries.length} notes had changed and were sent.`));
     }),
   );
+  // Stopped by hand, or failed: that was said.
+  if (getState().settings.dav.begun) dispatch(begunAt(null));
+};
 
 /** Names of the backups on the server, the newest first; null when they could not be had, which is told. */
 export const davHistory =
@@ -134,8 +173,19 @@ export function watchDav(store: typeof Store): () => void {
     const since = Date.now() - (last ?? 0);
     if (since >= EVERY_MS || since < 0) void store.dispatch(backUpToDav());
   };
+  /** One that was broken off by leaving the page is said, and goes on where it is made by itself. */
+  const goOn = () => {
+    const { settings, library, recording } = store.getState();
+    const { url, auto, begun } = settings.dav;
+    if (!url || !begun || library.status !== 'ready' || isBusy(store.getState(), 'backup', 'restore')) return look();
+    store.dispatch(begunAt(null));
+    if (auto && recording.state === 'idle') {
+      store.dispatch(say('backup', 'info', 'The last backup to the server was broken off when the page was closed. It goes on now.'));
+      void store.dispatch(backUpToDav());
+    } else store.dispatch(say('backup', 'problem', 'The last backup to the server was broken off when the page was closed. Press Back up to the server to go on; what was sent is not sent again.'));
+  };
   const timer = setInterval(look, 15 * 60_000);
-  const first = setTimeout(look, WAIT_MS);
+  const first = setTimeout(goOn, WAIT_MS);
   return () => {
     clearInterval(timer);
     clearTimeout(first);

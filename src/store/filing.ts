@@ -54,6 +54,8 @@ let offered: { note: string; folder: string } | null = null;
 
 keepsReadable('what could be taken back in the library', { forget: () => void (backAgain = offered = null) });
 
+export const canUndoFiling = (): boolean => backAgain !== null;
+
 export const undoFiling = (): Thunk<Promise<void>> => async (dispatch) => {
   const back = backAgain;
   backAgain = null;

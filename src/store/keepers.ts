@@ -1,5 +1,6 @@
 /** What the state and what lives beside it keep of notes, and how it is let go of. Modules with a memory of their own register where they stand. */
 import { forgetReader } from '../platform/reading';
+import { dropPending } from '../storage/settingsFile';
 import { pdfs } from './backdrops';
 import { isIn, keepsReadable } from './forgetting';
 import { besideSlice, clipboardSlice, hearingSlice, messagesSlice, reviewSlice, toolsSlice } from './slices';
@@ -24,6 +25,7 @@ keepsReadable('what was done last in another note, and the ways back to where on
     if (of.notes === null) alive.offered = [];
   },
 });
+keepsReadable('settings that are on their way to the disk', { forget: ({ notes }) => void (notes === null && dropPending()) });
 keepsReadable('open files of PDF', { forget: () => pdfs.clear() });
 // Words of notes and titles were told to it; it is started anew when it is next needed.
 keepsReadable('words that the reader was told', { forget: () => forgetReader() });

@@ -77,7 +77,9 @@ async function readClosed(id: string, signal: AbortSignal): Promise<NoteWords> {
 export const loadTexts =
   (told: () => void, only?: ReadonlySet<string>): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
-    const headers = () => getState().library.headers.filter((h) => !only || only.has(h.id));
+    // Of the open note lists know only what it was when it was last put away.
+    const { note: open } = getState().note;
+    const headers = () => getState().library.headers.filter((h) => !only || only.has(h.id)).map((h) => (open?.header.id === h.id ? { ...h, ...madeOf(open.header) } : h));
     const isDue = (h: NoteSummary) => !isOf(index.get(h.id)?.of, h) && !unreadable.has(h.id);
     const closed: string[] = [];
     for (const header of [...headers()].filter(isDue).sort((a, b) => b.changed - a.changed)) {

@@ -113,6 +113,9 @@ export const movePagesTo =
     }
   };
 
+
+/** There is something that was done to another note and can be taken back there. */
+export const canUndoThere = (): Thunk<boolean> => (_, __, { there }) => there !== null;
 /** Takes back what was last done to another note from here. What left this note is stored here again before it goes there. */
 export const undoThere =
   (): Thunk<Promise<void>> =>

@@ -1,10 +1,10 @@
 import { saveCopy } from './handOn';
-import { acceptOffer, undoFiling } from './filing';
+import { acceptOffer, canUndoFiling, undoFiling } from './filing';
 import { ask } from './lockState';
-import { undo } from './change';
+import { canChange, undo } from './change';
 import { writeHere } from './following';
 import { setMode } from './mode';
-import { undoThere } from './pages';
+import { canUndoThere, undoThere } from './pages';
 import { messagesSlice, toolsSlice, type Message } from './slices';
 import { useAppDispatch, useAppSelector, useAppStore } from './store';
 import { goBack, originOf, showOrigin } from './takingOver';
@@ -16,8 +16,11 @@ export function useMessages(go?: (note: string) => void, onWeb?: (url: string) =
   const dispatch = useAppDispatch();
   const store = useAppStore();
   const list = useAppSelector((s) => s.messages);
+  // A way back that leads nowhere any more is not offered.
+  const canUndo = useAppSelector((s) => s.note.undo.length > 0 && canChange(s));
+  const stands = (action: Message['action']): boolean => (action === 'undo' ? canUndo : action === 'undo-there' ? dispatch(canUndoThere()) : action === 'undo-filing' ? canUndoFiling() : true);
   return {
-    messages: list.map(({ action, ...m }) => ({ key: m.key, tone: m.tone, text: m.text, ...(action ? { action: WORDS[action] } : {}) })),
+    messages: list.map(({ action, ...m }) => ({ key: m.key, tone: m.tone, text: m.text, ...(action && stands(action) ? { action: WORDS[action] } : {}) })),
     onAction: (key: string) => {
       const { action, note } = list.find((m) => m.key === key) ?? {};
       if (action === 'hear-there' && note) go?.(note);

@@ -1,6 +1,6 @@
 /** Sentences for the user: one line over the end of what is on the screen. One is in sight, the rest unfold; news go by themselves, problems stay until they are put away or over. */
 import { useEffect, useRef, useState } from 'react';
-import { StyleSheet, View } from 'react-native';
+import { StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton, Text, useTheme } from 'react-native-paper';
 import { Icon } from './icons';
 
@@ -19,6 +19,9 @@ export interface MessagesProps {
   /** In the flow of a column that has room for it, instead of over the end of the screen. */
   inline?: boolean;
 }
+
+/** From this width on a problem takes as many lines as it needs, px. */
+const ROOMY_PX = 900;
 
 /** How long news stay, ms: time to find them, and to read them at a slow reader's pace; longer where something can be done about them. */
 export const staysFor = ({ text, action }: MessageItem): number => 4000 + 70 * text.length + (action ? 4000 : 0);
@@ -63,13 +66,16 @@ function Going({ ms, held, onGone }: { ms: number; held: boolean; onGone: () => 
 function Line({ item, open, more, onFold, onAction, onDismiss }: { item: MessageItem; open: boolean; more: number; onFold?: () => void } & Pick<MessagesProps, 'onAction' | 'onDismiss'>) {
   const { colors } = useTheme();
   const [cut, setCut] = useState(false);
+  // Where there is room a problem is said whole; on a phone the page has it.
+  const { width } = useWindowDimensions();
+  const lines = item.tone === 'problem' && width >= ROOMY_PX ? 3 : 1;
   const problem = item.tone === 'problem';
   const color = problem ? colors.onErrorContainer : colors.onSecondaryContainer;
   const host = useRef<View>(null);
   useEffect(() => {
     const line = (host.current as unknown as HTMLElement | null)?.firstElementChild;
     if (!line || open) return;
-    const watch = new ResizeObserver(() => setCut(line.scrollWidth > line.clientWidth + 1));
+    const watch = new ResizeObserver(() => setCut(line.scrollWidth > line.clientWidth + 1 || line.scrollHeight > line.clientHeight + 1));
     watch.observe(line);
     return () => watch.disconnect();
   }, [item.text, open]);
@@ -77,7 +83,7 @@ function Line({ item, open, more, onFold, onAction, onDismiss }: { item: Message
     <View role={problem ? 'alert' : 'status'} style={[styles.message, styles.passing, { backgroundColor: problem ? colors.errorContainer : colors.secondaryContainer, borderColor: color }]}>
       <Icon name={problem ? 'warning' : 'info'} color={color} size={20} />
       <View ref={host} style={styles.body}>
-        <Text numberOfLines={open ? undefined : 1} style={[styles.text, { color }]}>
+        <Text numberOfLines={open ? undefined : lines} style={[styles.text, { color }]}>
           {item.text}
         </Text>
       </View>

@@ -2,6 +2,7 @@
  * The index of an archive: a ZIP file that holds a whole library or a folder of it (docs/archive.md).
  *   archive.json           this index
  *   notes/<id>.scrivo      each note as a bundle
+ *   locked/<id>.zip        a locked note as its records are stored, sealed, where the lock was closed when the archive was made
  *   templates/<id>.scrivo  each of the writer's templates, as the bundle of a note of one page
  * Files that this version does not know are kept.
  */
@@ -21,10 +22,11 @@ export const LARGEST_INDEX = 64 << 20;
 export const LARGEST_NOTE = 1 << 30;
 
 export const noteName = (id: string): string => `notes/${id}.scrivo`;
+export const shutName = (id: string): string => `locked/${id}.zip`;
 export const templateName = (id: string): string => `templates/${id}.scrivo`;
 
 /** A file that this version does not know: it is kept, and goes into the next archive as it came. */
-export const isForeign = (name: string): boolean => name !== INDEX_NAME && !/^(notes|templates)\/|\.\.|^\//.test(name) && name.length <= 500;
+export const isForeign = (name: string): boolean => name !== INDEX_NAME && !/^(notes|templates|locked)\/|\.\.|^\//.test(name) && name.length <= 500;
 export const LARGEST_FOREIGN = 64 << 20;
 
 const entrySchema = z.object({
@@ -38,6 +40,8 @@ const entrySchema = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
   /** The bundle is sealed with the key of `lock`, under the name `bundle/<id>`. */
   sealed: z.literal(true).optional(),
+  /** No bundle, but the records of the note as its device had them, sealed, since the lock was closed: `locked/<id>.zip`. */
+  shut: z.literal(true).optional(),
   /** Bytes of the bundle that were sealed at a time; absent where it was sealed as a whole. */
   portion: z.number().int().min(1 << 16).max(LARGEST_NOTE).optional(),
 });

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import { Dialog } from '../../ui/Dialog';
+import type { Cover } from '../../core/vault/vault';
 import type { RestoreReport } from '../../core/library/merge';
 import { backUp, restore } from '../../store/backup';
 import { jobOf, stopJob } from '../../store/jobs';
@@ -19,6 +20,9 @@ export function BackupSection() {
   const job = useAppSelector((s) => jobOf('backup')(s) ?? jobOf('restore')(s));
   const last = useAppSelector((s) => s.settings.lastBackup);
   const notes = useAppSelector((s) => s.library.headers.length);
+  const covers = useAppSelector((s) => s.library.covers);
+  const headers = useAppSelector((s) => s.library.headers);
+  const shut = Object.values(covers).filter((c) => !headers.some((h) => h.id === c.id));
   const [now] = useState(() => Date.now());
   const [asked, setAsked] = useState<Asked | null>(null);
   const days = last === null ? null : Math.max(0, Math.floor((now - last) / 86_400_000));
@@ -27,11 +31,14 @@ export function BackupSection() {
       <Text style={{ color: colors.onSurfaceVariant }}>
         {days === null ? 'No backup has been made on this device.' : days === 0 ? 'The last backup was made today.' : `The last backup is ${days} ${days === 1 ? 'day' : 'days'} old.`} One file holds every note with its ink and sound, in open formats.
       </Text>
+      {shut.length > 0 && (
+        <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>{`Locked now: ${named(shut)}. ${shut.length === 1 ? 'It goes' : 'They go'} along sealed, and restoring takes the passphrase.`}</Text>
+      )}
       {job ? (
         <JobLine {...job} onStop={() => dispatch(stopJob({ id: job.id }))} />
       ) : (
         <View style={styles.buttons}>
-          <Button mode="contained" disabled={notes === 0} onPress={() => void dispatch(backUp(null))}>
+          <Button mode="contained" disabled={notes === 0 && shut.length === 0} onPress={() => void dispatch(backUp(null))}>
             Back up
           </Button>
           <Button mode="contained-tonal" onPress={() => void dispatch(restore())}>
@@ -46,6 +53,13 @@ export function BackupSection() {
       <NoteDialogs asked={asked} onAsk={setAsked} onDone={() => setAsked(null)} />
     </>
   );
+}
+
+/** Notes by their titles, those without one by their number. */
+function named(shut: readonly Cover[]): string {
+  const titles = shut.flatMap((c) => c.title ?? []);
+  const hidden = shut.length - titles.length;
+  return [...titles.slice(0, 6).map((t) => `“${t}”`), ...(titles.length > 6 ? [`${titles.length - 6} more`] : []), ...(hidden ? [hidden === 1 ? 'a note with a hidden title' : `${hidden} notes with hidden titles`] : [])].join(', ');
 }
 
 function Report({ report, onDone, onCompare }: { report: RestoreReport; onDone: () => void; onCompare: (note: string) => void }) {
