@@ -153,11 +153,14 @@ const untold = (report) => specsOf(report).flatMap((s) => s.tests.flatMap((t) =>
 
 const readReport = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null);
 
+const ELSEWHERE = { TZ: 'Asia/Kolkata', LC_ALL: 'sv_SE.UTF-8' };
+
 async function unitTests() {
   console.log(`\nUnit tests (${clock()})`);
   const out = stamp('jest.json');
   rmSync(out, { force: true });
-  const status = await patiently('npx', ['jest', '--maxWorkers=2', '--json', `--outputFile=${out}`]);
+  // In another zone and language than the machine's own: what depends on them shows here or there.
+  const status = await patiently('npx', ['jest', '--maxWorkers=2', '--json', `--outputFile=${out}`], ELSEWHERE);
   const result = readReport(out);
   return { failures: result ? failures(result) : ['jest: no report'], passed: result?.numPassedTests ?? 0, failed: (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0) || (status === 0 ? 0 : 1) };
 }
@@ -208,6 +211,8 @@ async function test(filters) {
     return browserTests('sound', 1, filters);
   };
   const done = [];
+  /** What failed behind all others and was run once more. */
+  const again = [];
   if (!IDLE.length) {
     await programs;
     done.push(...(whole ? [await typesAndLint(), await unitTests()] : []), await sound(), await browserTests('others', 2, filters));
@@ -227,6 +232,7 @@ async function test(filters) {
     const { report } = await others;
     const late = report ? specsOf(report).filter((s) => !s.ok && s.tests.some((t) => t.results.some((r) => Date.parse(r.startTime) < over))) : [];
     if (late.length) {
+      again.push(...late.map((s) => `${s.file}:${s.line}`));
       const first = done.pop();
       const kept = { ...report, suites: [{ specs: specsOf(report).filter((s) => !late.includes(s)) }] };
       done.push({ ...first, failures: failures(kept), untold: untold(kept), failed: Math.max(0, first.failed - late.length) });
@@ -237,8 +243,10 @@ async function test(filters) {
   for (const failure of done.flatMap((d) => d.failures)) console.log(`\nFAILED ${failure}`);
   const untoldOnes = done.flatMap((d) => d.untold ?? []);
   for (const one of untoldOnes) console.log(`\nNOT TOLD ${one}`);
-  console.log(`\n${sum('passed')} passed, ${sum('failed')} failed${untoldOnes.length ? `, ${untoldOnes.length} not told` : ''}, in ${Math.round((Date.now() - began) / 1000)} s`);
-  process.exit(sum('failed') ? 1 : 0);
+  // What was promised of recordings has to be told: a run that cannot is none.
+  const isPromise = untoldOnes.some((one) => /^(promise|kept|starved)\.spec/.test(one));
+  console.log(`\n${sum('passed')} passed, ${sum('failed')} failed${untoldOnes.length ? `, ${untoldOnes.length} not told` : ''}, in ${Math.round((Date.now() - began) / 1000)} s${again.length ? `; run again at full speed: ${again.join(', ')}` : ''}`);
+  process.exit(sum('failed') || isPromise ? 1 : 0);
 }
 
 const [command = 'start', ...rest] = process.argv.slice(2);

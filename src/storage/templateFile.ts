@@ -1,3 +1,4 @@
+import { compareNames } from '../core/collation';
 import { readTemplate, writeTemplate, type Template } from '../core/note/template';
 import { NewerError, RecordError } from '../core/record';
 import { alone } from './alone';
@@ -17,7 +18,7 @@ export async function readTemplates(): Promise<Template[]> {
       await db.setMany({ [keys.aside(key)]: text });
     }
   }
-  return templates.sort((a, b) => a.name.localeCompare(b.name));
+  return templates.sort((a, b) => compareNames(a.name, b.name));
 }
 
 const listed = async (): Promise<string[]> => ((await notesDb().getItem(keys.templates)) ?? '').split(' ').filter(Boolean);

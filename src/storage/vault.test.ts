@@ -457,7 +457,7 @@ test('a backup that is made while the lock is closed has the locked note sealed,
   await a0.file.close();
   const { note } = await opening('a');
   await setUp();
-  await lockA();
+  await sealNotes(vault, [coverOf(note.header, undefined, true)], [note.header], work());
   closeVault();
   const { headers, folders, places, covers } = await readLibrary();
   expect(headers.map((h) => h.id)).toEqual(['b']);

@@ -1,4 +1,5 @@
 /** What is in the text of the open note that something can be done with; and doing it. */
+import { compareNames } from '../core/collation';
 import { createSelector } from '@reduxjs/toolkit';
 import { plainName } from '../core/formats/exporter';
 import { drop, put } from '../core/note/edit';
@@ -48,7 +49,7 @@ export async function countriesByName(): Promise<{ readonly code: string; readon
   const { countries } = await import('../core/reading/inText');
   return countries()
     .map((code) => ({ code, name: countryName(code) }))
-    .sort((a, b) => a.name.localeCompare(b.name, 'en'));
+    .sort((a, b) => compareNames(a.name, b.name));
 }
 
 /** Looks through the text: the packages for it are loaded when they are first needed. @throws what loading throws */

@@ -118,6 +118,7 @@ test('of ink no more than a second is lost, from the pen-up on, whenever the bro
     ({ context, page } = await opened());
     const kept = (await inkOnDisk(page)).length - before;
     before += kept;
+    expect(ups.length, 'strokes were made').toBeGreaterThan(0);
     // Strokes are stored in the order they were written: the first that is missing was lifted this long before the kill.
     lost.push(kept < ups.length ? Math.max(0, killed - ups[kept]) : 0);
   }

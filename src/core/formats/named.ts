@@ -1,4 +1,5 @@
 /** What of a note has a name when it is handed on: headings, tags. */
+import { compareNames } from '../collation';
 import type { Note } from '../note/edit';
 import type { NoteHeader, Page } from '../note/schema';
 import { saidBy, type Said } from '../reading/said';
@@ -31,4 +32,4 @@ export function namesOf(note: Note, pages: readonly Page[], said: ReadonlyMap<st
 }
 
 /** The tags of its moments, each once. */
-export const tagsOf = ({ tags }: Pick<NoteHeader, 'tags'>): string[] => [...new Set((tags ?? []).flatMap((t) => t.names))].sort((a, b) => a.localeCompare(b));
+export const tagsOf = ({ tags }: Pick<NoteHeader, 'tags'>): string[] => [...new Set((tags ?? []).flatMap((t) => t.names))].sort(compareNames);

@@ -2,6 +2,7 @@
  * What the text of a note says about where it belongs: the words that set it apart from other notes, and the folder whose notes have most of them. Words are weighed
  * by how often they stand in the note, against in how many notes they stand at all (K. Spärck Jones, Journal of Documentation 28, 1972).
  */
+import { compareNames } from '../collation';
 export interface NoteTerms {
   readonly note: string;
   readonly folder: string | null;
@@ -45,7 +46,7 @@ export function wordsApart(of: NoteTerms, others: readonly NoteTerms[], most = 6
   return [...of.counts]
     .map(([word, tf]) => ({ word, score: (1 + Math.log10(tf)) * idf(all.length, df.get(word)!) * Math.min(1, word.length / 7) }))
     .filter(({ score }) => score > 0)
-    .sort((a, b) => b.score - a.score || a.word.localeCompare(b.word))
+    .sort((a, b) => b.score - a.score || compareNames(a.word, b.word))
     .slice(0, most)
     .map(({ word }) => of.shown.get(word) ?? word);
 }

@@ -1,4 +1,5 @@
 /** Which notes are listed, in which order, and what a search finds. */
+import { compareLoosely } from '../collation';
 import type { NoteSummary } from '../note/schema';
 import { pathTo, type Folder, type Place } from './folder';
 
@@ -8,8 +9,7 @@ export type Sort = (typeof SORTS)[number];
 /** Names by the alphabet, numbers in them by size; times newest first. */
 export function sorted<T extends Pick<NoteSummary, 'title' | 'made' | 'changed'>>(headers: readonly T[], by: Sort): T[] {
   if (by === 'name') {
-    const { compare } = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' });
-    return [...headers].sort((a, b) => compare(a.title, b.title) || b.changed - a.changed);
+    return [...headers].sort((a, b) => compareLoosely(a.title, b.title) || b.changed - a.changed);
   }
   return [...headers].sort((a, b) => b[by] - a[by]);
 }

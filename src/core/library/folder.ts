@@ -1,4 +1,5 @@
 /** Folders in folders, and where each note lies among them. */
+import { compareNames } from '../collation';
 import { z } from 'zod';
 import { LAST_MS } from '../note/limits';
 import { JsonRecord } from '../record';
@@ -57,7 +58,7 @@ export function foldersIn(folders: ReadonlyMap<string, Folder>, parent: string |
     const path = pathTo(folders, f.id);
     return f.parent !== null && path.length > 1 && path[path.length - 2].id === f.parent && path[0].parent === null ? f.parent : null;
   };
-  return [...folders.values()].filter((f) => at(f) === parent).sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+  return [...folders.values()].filter((f) => at(f) === parent).sort((a, b) => compareNames(a.name, b.name));
 }
 
 /** A folder and all folders within it, by id. */

@@ -1,4 +1,5 @@
 /** What is asked about notes and folders, in the Library and in a note: their menus, another name, where to, which tags, how a folder looks, and before anything goes for good. */
+import { compareNames } from '../../core/collation';
 import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, TextInput, useTheme } from 'react-native-paper';
@@ -222,7 +223,7 @@ function Tags({ ids, onSave, onClose }: { ids: readonly string[]; onSave: (add: 
     const lists = ids.map((id) => places[id]?.tags ?? []);
     return (lists[0] ?? []).filter((t) => lists.every((l) => l.includes(t)));
   }, [ids, places]);
-  const known = useMemo(() => [...new Set(Object.values(places).flatMap((p) => p.tags))].sort((a, b) => a.localeCompare(b)), [places]);
+  const known = useMemo(() => [...new Set(Object.values(places).flatMap((p) => p.tags))].sort(compareNames), [places]);
   const [on, setOn] = useState<readonly string[]>(before);
   const [text, setText] = useState('');
   const proposed = useProposals(ids.length === 1 ? ids[0] : null).tags.filter((t) => !known.includes(t) && !on.includes(t));

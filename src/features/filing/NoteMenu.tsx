@@ -1,4 +1,5 @@
 /** What can be done with a note, or with several: its folder and tags a touch away, the rest by name. */
+import { compareNames } from '../../core/collation';
 import { createSelector } from '@reduxjs/toolkit';
 import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -43,7 +44,7 @@ const selectAtHand = createSelector(
     for (const h of headers) for (const t of places[h.id]?.tags ?? []) counts.set(t, (counts.get(t) ?? 0) + 1);
     return {
       folders: [...new Set(used)].flatMap((id) => folders.get(id) ?? []).slice(0, AT_HAND),
-      tags: [...counts].sort((a, b) => b[1] - a[1] || a[0].localeCompare(b[0])).slice(0, AT_HAND).map(([t]) => t),
+      tags: [...counts].sort((a, b) => b[1] - a[1] || compareNames(a[0], b[0])).slice(0, AT_HAND).map(([t]) => t),
     };
   },
 );

@@ -1,4 +1,5 @@
 /** What a search is narrowed to: a folder, a tag, how long ago, with sound or without. */
+import { compareNames } from '../../core/collation';
 import { useMemo } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 import { NO_FILTER, type Filter } from '../../core/library/find';
@@ -31,7 +32,7 @@ export function SearchFilter({ filter, onChange, folders, places }: { filter: Fi
     add(null, 0);
     return all;
   }, [folders]);
-  const tags = useMemo(() => [...new Set(Object.values(places).flatMap((p) => p.tags ?? []))].sort((a, b) => a.localeCompare(b)), [places]);
+  const tags = useMemo(() => [...new Set(Object.values(places).flatMap((p) => p.tags ?? []))].sort(compareNames), [places]);
   return (
     <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.all} contentContainerStyle={styles.row} role="group" aria-label="What is searched">
       {names.length > 1 && <Select label="Folder" value={filter.folder ?? ''} options={names} onChange={(v) => onChange({ ...filter, folder: v || null })} />}

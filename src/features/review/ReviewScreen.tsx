@@ -1,4 +1,5 @@
 /** What is unfinished across notes: gaps, Missed and Ask marks; and the writer's own tags. */
+import { compareNames } from '../../core/collation';
 import { useRouter } from 'expo-router';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
@@ -45,7 +46,7 @@ export function ReviewScreen() {
   const tags = useMemo(() => {
     const by = new Map<string, { header: NoteSummary; moment: TaggedMoment }[]>();
     for (const header of headers) for (const moment of records[header.id]?.tagged ?? []) for (const name of moment.names) by.set(name, [...(by.get(name) ?? []), { header, moment }]);
-    return [...by].sort(([a], [b]) => a.localeCompare(b));
+    return [...by].sort(([a], [b]) => compareNames(a, b));
   }, [headers, records]);
   const waiting = wanted.filter((id) => headers.some((h) => h.id === id));
   // What was never looked through is, once each, when the machine has nothing else to do and nobody records.

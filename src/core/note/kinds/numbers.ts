@@ -1,4 +1,5 @@
 /** Numbers as they are typed into tables, and their exact sums (package `big.js`: decimal, without the errors of binary fractions). */
+import { compareLoosely } from '../../collation';
 import { Big } from 'big.js';
 
 /** Signs and units around a number: currency, percent, a unit of up to a few letters; and the kinds of minus that keyboards and word processors write. */
@@ -54,5 +55,5 @@ export function compareCells(a: string, b: string): number {
   const [x, y] = [read(a), read(b)];
   if (x && y) return x.value.cmp(y.value);
   if (x || y) return x ? -1 : 1;
-  return a.localeCompare(b, undefined, { numeric: true, sensitivity: 'base' });
+  return compareLoosely(a, b);
 }
