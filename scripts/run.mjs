@@ -269,6 +269,9 @@ switch (command) {
     await ready();
     process.exit(run('npx', ['tsx', 'tests/abuse/main.ts', ...rest]));
     break;
+  case 'mutate':
+    process.exit(run('npx', ['tsx', 'scripts/mutate.ts', ...rest]));
+    break;
   case 'learn':
     process.exit(run('npx', ['tsx', 'scripts/learn.ts', ...rest]));
     break;
