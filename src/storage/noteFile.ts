@@ -17,6 +17,7 @@ import { findNote, problemsOf, type Damaged, type Found } from './noteReading';
 import { placeOf } from './recordKinds';
 import { RetryingWriter, type SaveState } from './retryingWriter';
 import { coverLike, coverNow, adopt } from './vaultFile';
+import { RecordError } from '../core/record';
 
 export type { SaveState } from './retryingWriter';
 
@@ -174,24 +175,32 @@ export class NoteFile {
     const { id, state = '' } = this.note.header;
     const now = Date.now();
     const settles = this.isSettling;
+    let written: string[] = [];
     // A record that says what state the note is in says it of all that is on disk.
     const header = this.headerDirty || now - this.headerAt > HEADER_EVERY_MS || this.writtenState !== '';
     // A record of today must not stand without the rows that were in the one of before.
     if (header && this.rowsPending) this.rows.soil();
     const [ink, rows] = [this.ink.drain(), this.rows.drain()];
-    this.headerDirty = this.isSettling = false;
-    const entries: Record<string, string> = {};
-    for (const [k, list] of ink) entries[keys.ink(id, k)] = writeInk(list.flatMap(([, e]) => ('it' in e ? [e.it] : [])), list.flatMap(([key, e]) => ('gone' in e ? [[key, e.gone] as const] : [])));
-    for (const [k, list] of rows) entries[keys.rows(id, k)] = writeRows(list.map(([, row]) => row));
-    const summary = this.summary(settles ? state : '');
-    if (header) entries[keys.note(id)] = noteRecord.write(summary);
-    const cover = header ? await coverNow(summary) : null;
-    if (cover) entries[keys.cover(id)] = writeCover(cover);
     // In the same step as what it stands for.
     const extent: Extent = { ink: Math.max(this.extent.ink, this.ink.count), rows: this.rowsPending && !header ? this.extent.rows : Math.max(this.extent.rows, this.rows.count), state };
-    if (Object.keys(entries).length) entries[keys.extent(id)] = writeExtent(extent);
+    const summary = this.summary(settles ? state : '');
+    this.headerDirty = this.isSettling = false;
+    /** Ink and rows do not wait for a record that cannot be written: that is told, and tried again. */
+    let refused: unknown = null;
     try {
-      if (Object.keys(entries).length) await notesDb().setMany(entries);
+      const entries: Record<string, string> = {};
+      for (const [k, list] of ink) entries[keys.ink(id, k)] = writeInk(list.flatMap(([, e]) => ('it' in e ? [e.it] : [])), list.flatMap(([key, e]) => ('gone' in e ? [[key, e.gone] as const] : [])));
+      for (const [k, list] of rows) entries[keys.rows(id, k)] = writeRows(list.map(([, row]) => row));
+      try {
+        if (header) entries[keys.note(id)] = noteRecord.write(summary);
+        const cover = header ? await coverNow(summary) : null;
+        if (cover) entries[keys.cover(id)] = writeCover(cover);
+      } catch (e) {
+        if (!(e instanceof RecordError)) throw e;
+        refused = e;
+      }
+      if (Object.keys(entries).length) await notesDb().setMany({ ...entries, [keys.extent(id)]: writeExtent(extent) });
+      written = [...Object.keys(entries), keys.extent(id)];
     } catch (e) {
       this.ink.soil(ink.map(([k]) => k));
       this.rows.soil(rows.map(([k]) => k));
@@ -200,8 +209,12 @@ export class NoteFile {
       throw e;
     }
     this.extent = extent;
-    if (header) [this.writtenState, this.headerAt, this.rowsPending] = [settles ? state : '', now, false];
-    this.onWritten(Object.keys(entries));
+    if (refused) {
+      this.headerDirty ||= header;
+      this.isSettling ||= settles;
+    } else if (header) [this.writtenState, this.headerAt, this.rowsPending] = [settles ? state : '', now, false];
+    this.onWritten(written);
+    if (refused) throw refused;
   }
 
   private summary(state: string): NoteSummary {

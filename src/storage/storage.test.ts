@@ -11,7 +11,10 @@ import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
 import { isQuotaError, keys, keysOf, keysStarting, notesDb, rawDbs, removeOwned, soundDb } from './databases';
 import { keysOwnedBy } from './recordKinds';
+import { noteRecord } from '../core/note/records/noteRecord';
+import { RecordError } from '../core/record';
 import { deleteNotes, readLibrary } from './libraryFile';
+import { readNote } from './noteReading';
 import { NoteFile, writeNewNote } from './noteFile';
 import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
 import { layReserve, onReserveUsed } from './reserve';
@@ -368,6 +371,25 @@ test('what was being made of a note or a take while they were deleted for good l
     await Promise.all([made(), going]);
     expect([steps, await left()]).toEqual([steps, ['gone-take-too/000000', 'note/gone-too']]);
   }
+});
+
+test('a record that could not be read again is not written, and ink does not wait for it', async () => {
+  const { note, file } = await opened(header('r'));
+  const edit = { put: [stroke(1)], rows: [put('note', 'title', { value: 'Neaps' })] };
+  const refused = jest.spyOn(noteRecord, 'write').mockImplementation(() => {
+    throw new RecordError('it would not be as Scrivo reads it');
+  });
+  const states: string[] = [];
+  file.onState = (state) => void states.push(state);
+  const next = applyEdit(note, edit, BY).note;
+  file.record(edit, next);
+  await expect(file.flush()).rejects.toBeInstanceOf(RecordError);
+  expect(states.at(-1)).toBe('failed');
+  const read = (await readNote('r')).note;
+  expect([read.ink.p.map((s) => s.id), read.header.title, read.header.state]).toEqual([['s1'], 'Neaps', next.header.state]);
+  refused.mockRestore();
+  await file.close();
+  expect((await readLibrary()).headers[0]).toMatchObject({ title: 'Neaps', state: next.header.state });
 });
 
 test('a setting that was changed in the last moment of a visit holds in the next: it is kept where the browser takes it at once', async () => {

@@ -13,7 +13,7 @@ keepsReadable('what was copied or cut', {
     if (beside.copied && isIn(of, beside.copied.note)) dispatch(besideSlice.actions.set({ copied: null }));
   },
 });
-keepsReadable('a look that was copied, places that were found', { onSide: () => (dispatch) => void dispatch(toolsSlice.actions.forgotten()) });
+keepsReadable('a look that was copied, places that were found', { onSide: (of) => (dispatch, getState) => void (of.notes === null || isIn(of, getState().note.id) || Object.keys(getState().library.covers).some((id) => isIn(of, id)) ? dispatch(toolsSlice.actions.forgotten()) : undefined) });
 keepsReadable('what is unfinished', { onSide: () => (dispatch) => void dispatch(reviewSlice.actions.forgotten()) });
 keepsReadable('levels and speech of takes', { onSide: ({ takes }) => (dispatch) => void dispatch(hearingSlice.actions.forgotten([...takes])) });
 keepsReadable('what was done last in another note, and the ways back to where one was', {

@@ -111,7 +111,7 @@ export const loadTexts =
             } catch (e) {
               signal.throwIfAborted();
               // What is locked by now is not unreadable: it waits for the lock.
-              if (!(e instanceof LockedError)) unreadable.add(id);
+              if (!(e instanceof LockedError || (e instanceof DOMException && e.name === 'AbortError'))) unreadable.add(id);
             }
           }
         },

@@ -51,7 +51,9 @@ export function tracesOf(placed: readonly Placed[], words: readonly Word[]): Tra
 let learned: readonly Learned[] = [];
 
 /** With a lock. */
-keepsReadable('words that were put right', { forget: () => void (learned = []) });
+/** How often the reader was made to forget: then it is told anew what it may know. */
+let forgotten = 0;
+keepsReadable('words that were put right', { forget: () => void ((learned = []), forgotten++) });
 
 export function readText(store: Store): () => void {
   let timer: ReturnType<typeof setTimeout> | null = null;
@@ -59,7 +61,7 @@ export function readText(store: Store): () => void {
   let running = false;
   let failures = 0;
   /** Pages whose text on disk was looked at, by note. */
-  let looked = { note: '', pages: new Set<string>() };
+  let looked = { note: '', pages: new Set<string>(), forgotten: 0 };
   let ended = false;
 
   /** A page with words that nobody has read, and these, the newest first. */
@@ -127,8 +129,8 @@ export function readText(store: Store): () => void {
     try {
       for (let next = due(); next && !ended; next = due()) {
         const { note, page } = next;
-        if (looked.note !== note) {
-          looked = { note, pages: new Set() };
+        if (looked.note !== note || looked.forgotten !== forgotten) {
+          looked = { note, pages: new Set(), forgotten };
           kept.clear();
           learned = await learnedWords().catch(() => []);
           await tellWordList();
@@ -150,7 +152,9 @@ export function readText(store: Store): () => void {
         failures = 0;
       }
       await keep();
-    } catch {
+    } catch (e) {
+      // The reader was made to forget, and is started anew.
+      if (e instanceof DOMException && e.name === 'AbortError') return soon();
       failures++;
       if (failures >= TRIES) store.dispatch(say('reading', 'info', UNREAD));
       else soon();
