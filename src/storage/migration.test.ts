@@ -14,6 +14,7 @@ import { keys, notesDb, rawDbs } from './databases';
 import { HistoryFile } from './historyFile';
 import { readLibrary, readToday } from './libraryFile';
 import { NoteFile } from './noteFile';
+import { readNote } from './noteReading';
 import { readSettings } from './settingsFile';
 import { readPieces } from './soundFile';
 import { readTemplates } from './templateFile';
@@ -147,4 +148,39 @@ test('what was set aside is listed, can be tried again when it is whole, and com
   const found = (await retryAside(keys.ink('note-ebb', 0))) as Incoming;
   const { note } = await opening('note-ebb', BY);
   expect([note.ink['page-1'].length, merge(note, found).edit.put!.map((s) => s.id)]).toEqual([10, ['s3']]);
+});
+
+describe.each(['v2', 'v3'])('records of %s (v2: the clock of a version as one number; v3: today’s, made on 2026-12-01)', (version) => {
+  const folder = path.resolve(DATA, '..', version);
+  const records = JSON.parse(readFileSync(path.join(folder, 'records.json'), 'utf8')) as Record<string, string>;
+  beforeEach(async () => {
+    await rawDbs().notes.clear();
+    await rawDbs().notes.setMany(records);
+  });
+
+  test('are the same note, with the same versions, whichever program wrote it', async () => {
+    const { note, problems } = await readNote('note-set');
+    expect(problems).toEqual([]);
+    expect([note.header.title, note.header.pages.map((p) => p.id), note.header.bookmarks, note.header.headings?.length]).toEqual(['Set and drift in the fairway', ['page-1', 'page-2'], undefined, 1]);
+    expect(Object.values(note.ink).flat().map((s) => s.id).sort()).toEqual(['a2', 'heights', 'plain']);
+    expect([...note.gone.keys()]).toEqual(['a1']);
+    expect(note.rows.note.get('title')).toMatchObject({ s: [1_780_000_500_000, 1, 'phone', 1], v: { value: 'Set and drift in the fairway' } });
+    expect(note.rows.bookmarks.get('page-2')).toMatchObject({ v: null, s: [1_780_000_900_000, expect.any(Number), 'tablet', expect.any(Number)] });
+    const cells = (note.ink['page-1'].find((x) => x.id === 'heights') as unknown as { cells: ({ text: string } | null)[][] }).cells;
+    expect(cells.map((row) => row.map((c) => c?.text ?? null))).toEqual([['HW', '4.4'], ['LW', null]]);
+    // Two copies of one note say the same of themselves, by whatever program each was written.
+    expect(note.header.state).toBe('834d476b1cfc86de');
+    const bundle = await readBundle(new Uint8Array(readFileSync(path.join(folder, 'set.scrivo'))));
+    expect(bundle.note.header.state).toBe(note.header.state);
+  });
+
+  test('are written anew and read again without a loss', async () => {
+    const { file, note } = await opening('note-set', BY);
+    const edit: Edit = { rows: [put('bookmarks', 'page-1', {})] };
+    const next = applyEdit(note, edit, BY).note;
+    file.record(edit, next);
+    await file.close();
+    // What it has seen counts a clock that is far ahead only while that is all there is.
+    expect((await readNote('note-set')).note).toEqual({ ...next, seen: expect.anything() as unknown });
+  });
 });
