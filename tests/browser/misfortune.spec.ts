@@ -103,6 +103,30 @@ for (const [what, samples, words] of [
   });
 }
 
+test('a microphone that dies without a word: it is said in the place of the clock, and ink beyond the sound has no stamp', async () => {
+  const folder = tempFolder();
+  const { page, context, done } = await open({ microphone: spelledMicrophone(folder, 60) });
+  await context.addInitScript(() => {
+    const ask = navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices);
+    // Its own end is no event (Media Capture and Streams, 4.3.1: `stop()` fires none).
+    navigator.mediaDevices.getUserMedia = async (wanted) => ((window as unknown as { mic: MediaStream }).mic = await ask(wanted));
+  });
+  await page.reload();
+  await recordNew(page);
+  const pen = await Pen.on(page);
+  await write(page, pen, 0, 3, 700);
+  await page.evaluate(() => (window as unknown as { mic: MediaStream }).mic.getTracks().forEach((t) => t.stop()));
+  await expect(page.getByText('No sound', { exact: true })).toBeVisible();
+  await expect(page.getByText(/No sound is arriving from the microphone/)).toBeVisible();
+  await write(page, pen, 3, 5, 700);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await saved(page);
+  await expect.poll(async () => (await inkOnDisk(page)).map((s) => s.stamp !== null)).toEqual([true, true, true, false, false]);
+  expect(await pageErrors(page)).toEqual([]);
+  await done();
+});
+
 test('a full disk: nothing is lost, a copy can be saved, and storing goes on when there is room', async () => {
   const folder = tempFolder();
   const { page, quota, done } = await open({ microphone: spelledMicrophone(folder, 60), quota: 3_000_000 });

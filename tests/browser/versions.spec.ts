@@ -32,7 +32,8 @@ async function menu(page: Page, name: string): Promise<void> {
   await page.getByRole('dialog').waitFor();
 }
 
-test('two titles of one note stand side by side after a restore; one touch takes the other, and the merge can be taken back', async () => {
+/** The demo note with a title given here and another on the tablet, restored: the report stands. */
+async function restoredOverOwn() {
   const server = await startServer(true);
   const context = await startBrowser({ viewport: PHONE });
   await bringDemo(context, server);
@@ -45,12 +46,21 @@ test('two titles of one note stand side by side after a restore; one touch takes
   await page.getByLabel('Title of the note').fill('Neaps and springs');
   await button(page, 'Save').click();
   await expect(title(page, 'Neaps and springs')).toBeVisible();
-
   await page.getByRole('tab', { name: 'Settings' }).click();
   const chooser = page.waitForEvent('filechooser');
   await button(page, 'Restore').click();
   await (await chooser).setFiles(await returned());
   await expect(page.getByText('1 changed on both sides')).toBeVisible();
+  const end = async () => {
+    expect(await pageErrors(page)).toEqual([]);
+    await context.close();
+    await server.close();
+  };
+  return { page, end };
+}
+
+test('two titles of one note stand side by side after a restore; one touch takes the other, and the merge can be taken back', async () => {
+  const { page, end } = await restoredOverOwn();
   await expect(page.getByText(/Neaps and springs: the title\. The later change stands/)).toBeVisible();
   await button(page, 'Compare versions of Neaps and springs').click();
   const dialog = page.getByRole('dialog');
@@ -74,28 +84,11 @@ test('two titles of one note stand side by side after a restore; one touch takes
   await menu(page, 'Tides, from the tablet');
   await expect(button(page, 'Duplicate')).toBeVisible();
   await expect(button(page, 'Undo last merge')).toHaveCount(0);
-  expect(await pageErrors(page)).toEqual([]);
-  await context.close();
-  await server.close();
+  await end();
 });
 
 test('what waits to be chosen is listed on Review too', async () => {
-  const server = await startServer(true);
-  const context = await startBrowser({ viewport: PHONE });
-  await bringDemo(context, server);
-  const page = context.pages()[0];
-  await page.goto(server.url);
-  await page.getByRole('tab', { name: 'Library' }).click();
-  await page.getByRole('tab', { name: 'All notes' }).click();
-  await menu(page, 'Tides');
-  await button(page, 'Rename').click();
-  await page.getByLabel('Title of the note').fill('Neaps and springs');
-  await button(page, 'Save').click();
-  await page.getByRole('tab', { name: 'Settings' }).click();
-  const chooser = page.waitForEvent('filechooser');
-  await button(page, 'Restore').click();
-  await (await chooser).setFiles(await returned());
-  await page.getByText('1 changed on both sides').waitFor();
+  const { page, end } = await restoredOverOwn();
   await button(page, 'Done').click();
   await page.reload();
   await page.getByRole('tab', { name: 'Review' }).click();
@@ -106,7 +99,5 @@ test('what waits to be chosen is listed on Review too', async () => {
   await expect(page.getByText('Nothing is left to choose.')).toBeVisible();
   await page.getByRole('dialog').getByRole('button', { name: 'Done' }).click();
   await expect(page.getByText('One change lost against another device.')).toHaveCount(0);
-  expect(await pageErrors(page)).toEqual([]);
-  await context.close();
-  await server.close();
+  await end();
 });
