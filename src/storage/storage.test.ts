@@ -11,6 +11,7 @@ import { PointBuffer } from '../core/ink/points';
 import { makeStroke, type Stroke } from '../core/ink/stroke';
 import { isQuotaError, keys, keysOf, keysStarting, notesDb, rawDbs, removeOwned, soundDb } from './databases';
 import { keysOwnedBy } from './recordKinds';
+import { makePicture } from '../core/note/kinds/picture';
 import { noteRecord } from '../core/note/records/noteRecord';
 import { RecordError } from '../core/record';
 import { deleteNotes, readLibrary } from './libraryFile';
@@ -371,6 +372,26 @@ test('what was being made of a note or a take while they were deleted for good l
     await Promise.all([made(), going]);
     expect([steps, await left()]).toEqual([steps, ['gone-take-too/000000', 'note/gone-too']]);
   }
+});
+
+test('what is recorded is on disk within a second by itself, and so is the name of a picture that ink alone brings', async () => {
+  const { note, file } = await opened(header('s'));
+  const picture = makePicture({ id: 'pic', page: 'p', stamp: null, wall: 5, content: 'c'.repeat(64), px: [9, 9], m: [9, 0, 0, 9, 1, 1] });
+  const edit = { put: [stroke(1), picture] };
+  const next = applyEdit(note, edit, BY).note;
+  const written = new Promise<void>((done) => (file.onWritten = () => done()));
+  file.record(edit, next);
+  await written;
+  expect((await readNote('s')).note.header.state).toBe(next.header.state);
+  expect((await readLibrary()).headers[0].contents).toEqual(['c'.repeat(64)]);
+  // Taken back, it is named for as long as the step can be done again.
+  const back = { cut: [{ id: 'pic', page: 'p' }] };
+  const without = applyEdit(next, back, BY).note;
+  file.record(back, without);
+  await file.flush(true);
+  expect([without.header.contents, (await readLibrary()).headers[0].contents]).toEqual([undefined, ['c'.repeat(64)]]);
+  await file.close();
+  expect((await readLibrary()).headers[0].contents).toBeUndefined();
 });
 
 test('a record that could not be read again is not written, and ink does not wait for it', async () => {

@@ -127,13 +127,19 @@ test('any sequence of tools is taken back to the identical note and done again t
 test('a part of a rubbed stroke keeps the point times of its place', () => {
   const stroke = strokeThrough(Array.from({ length: 30 }, (_, i) => [20 + i, 50] as const), { id: 'line' });
   const parts = rubStroke(stroke, { x0: 34.5, y0: 40, x1: 34.5, y1: 60, radius: 2 }, newId)!;
+  expect(parts).toHaveLength(2);
   const whole = new Map([...pointsOf(stroke).t].map((t, i) => [t, pointsOf(stroke).xy[2 * i]]));
+  let seen = 0;
   for (const part of parts.map(keepDraft)) {
     const { t, xy } = pointsOf(part as Stroke);
     t.forEach((at, i) => {
-      if (whole.has(at)) expect(Math.abs(xy[2 * i] - whole.get(at)!)).toBeLessThanOrEqual(1);
+      if (!whole.has(at)) return;
+      seen++;
+      expect(Math.abs(xy[2 * i] - whole.get(at)!)).toBeLessThanOrEqual(1);
     });
   }
+  // Most points of the stroke are points of its parts.
+  expect(seen).toBeGreaterThan(15);
 });
 
 test('pasting into another note asks about the sound; brought along it is a take of that note, left there it is a link', () => {

@@ -67,9 +67,15 @@ test('strokes stay in the order of time, and stamps are never touched', () => {
   );
 });
 
-test('counts and the whole timeline', () => {
+test('counts, and stretches that go on where the one before ends are heard as one, of takes that are there', () => {
   const { note } = applyEdit(empty, { put: [stroke('a', 'p', 1), stroke('b', 'q', 2)] });
   expect(countPlaced(note.ink)).toBe(2);
+  const take = { name: 'Take 1', wall: 0, ms: 9000, state: 'done' as const, parts: [{ at: 0, wall: 0 }], order: 'a0' };
+  const stretch = (id: string, of: string, from: number, to: number, order: string) => put('stretches', id, { take: of, from, to, order });
+  const sounded = applyEdit(note, { rows: [put('takes', 't', take), stretch('x', 't', 0, 2000, 'a0'), stretch('y', 't', 2000, 4000, 'a1'), stretch('z', 't', 6000, 9000, 'a2'), stretch('w', 'gone', 0, 500, 'a3')] }, BY).note;
+  expect(sounded.header.timeline).toEqual([{ take: 't', from: 0, to: 4000, cut: true }, { take: 't', from: 6000, to: 9000 }]);
+  // The take comes later than its stretch, as in a merge in parts.
+  expect(applyEdit(sounded, { rows: [put('takes', 'gone', { ...take, ms: 500, order: 'a1' })] }, BY).note.header.timeline.at(-1)).toEqual({ take: 'gone', from: 0, to: 500 });
 });
 
 test('a change of time never stands still and never goes back, whatever the wall clock does', () => {
