@@ -84,8 +84,7 @@ export const backUp = (folder: string | null): Thunk<Promise<void>> => (dispatch
       saveFile(`${name} ${new Date(now).toISOString().slice(0, 10)}.zip`, blob, 'application/zip');
       if (folder === null) dispatch(settingsSlice.actions.patched({ lastBackup: now }));
       dispatch(sayIncomplete(left, incomplete));
-      if (shut) dispatch(say('backup-locked', 'info', `${shut === 1 ? 'A locked note went' : `${shut} locked notes went`} along sealed. Restoring ${shut === 1 ? 'it' : 'them'} takes the passphrase.`));
-      dispatch(say('backup', 'info', `${notes.length - left.length} ${notes.length - left.length === 1 ? 'note was' : 'notes were'} handed to the browser as one file. Keep it on another device.`));
+      dispatch(say('backup', 'info', `${notes.length - left.length} ${notes.length - left.length === 1 ? 'note was' : 'notes were'} handed to the browser as one file${shut ? `, and ${shut === 1 ? 'a locked note' : `${shut} locked notes`} sealed` : ''}. Keep it on another device.`));
     }),
   );
 

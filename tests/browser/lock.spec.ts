@@ -1,4 +1,5 @@
 /** Notes, and everything, behind a passphrase: what stays readable in the browser's own database, and the ways in and out. */
+import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { blankNote, button, Pen, saved, startBrowser, startServer, tempFolder } from '../helpers/app';
@@ -208,12 +209,15 @@ test('a backup holds locked notes sealed; another browser asks for their passphr
     await (await download).saveAs(file);
     return file;
   };
-  const file = await backUp();
-  // Closed, the note cannot be read and is missing, which is said.
+  const open = await backUp();
+  expect(execFileSync('unzip', ['-l', open]).toString()).not.toContain('locked/');
+  // Closed, the note cannot be read: it is named before the backup begins, and goes along as it is stored.
   await button(page, 'Lock now').click();
   await expect(page.getByText('The lock is closed.', { exact: false })).toBeVisible();
-  await backUp();
-  await expect(page.getByText('A locked note is not in this backup.', { exact: false })).toBeVisible();
+  await expect(page.getByText(/Locked now: .*It goes along sealed/)).toBeVisible();
+  const file = await backUp();
+  await expect(page.getByText('2 notes were handed to the browser as one file, and a locked note sealed.', { exact: false })).toBeVisible();
+  expect(execFileSync('unzip', ['-l', file]).toString()).toContain('locked/');
   await context.close();
   await server.close();
 
