@@ -20,4 +20,4 @@ const ui = {
   testMatch: ['<rootDir>/src/{ui,features}/**/*.test.tsx'],
 };
 // A machine that others load takes its time; that is no error.
-module.exports = { projects: [core, ui], testTimeout: 120_000 };
+module.exports = { projects: [core, ui], testTimeout: 300_000 };

@@ -256,7 +256,7 @@ test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step o
     expect(step).toBeLessThan(39);
   }
   expect((await notesDb().getAllKeys()).filter((k) => k.startsWith(keys.replacing('')) || k.startsWith(keys.gone('')))).toEqual([]);
-}, 60_000);
+}, 300_000);
 
 test('an index is written and read; one of another kind is refused', () => {
   const index = { made: 5, folders: [folder], places: [], notes: [{ id: 'a', title: 'A', changed: 1, bytes: 3, sha256: '0'.repeat(64) }] };

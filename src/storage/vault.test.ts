@@ -341,7 +341,7 @@ test.each(['locking', 'unlocking', 'locking everything', 'unlocking everything']
     if (done) break;
     expect(step).toBeLessThan(39);
   }
-}, 60_000);
+}, 300_000);
 
 /** A picture that an open note had first lies open on disk; what a locked note has lies sealed. */
 const PICTURE = Uint8Array.from({ length: 3000 }, (_, i) => (i * 7) & 255);
