@@ -223,7 +223,7 @@ test('however an archive is broken, the library is as before or has whole notes 
     await clear();
     await put(header('mine', 7));
   }
-}, 120_000);
+}, 300_000);
 
 test.each(['restoring', 'replacing', 'deleting'] as const)('killed at any step of %s, the library is whole on the next visit', async (what) => {
   const blob = await fill();
