@@ -457,7 +457,7 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
         await letGo(note.header.contents ?? []);
         const had = new Set(note.rows.kept?.keys());
         const lost = keptOf(together).filter(({ key }) => !had.has(key));
-        if (lost.length) report.both.push({ note: header.id, title: together.header.title, what: lost.map((one) => nameOfKept(one, together)) });
+        if (lost.length) report.both.push({ note: header.id, title: together.header.title, what: lost.map((one) => nameOfKept(together, one)) });
         return void report.updated.push(together.header.title);
       }
       if (action === 'keep') return void report.kept.push(mine.title);

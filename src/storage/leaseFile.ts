@@ -1,6 +1,6 @@
 /**
  * What holds contents and sound without being a note: the clipboard. A lease is written before what it names can be let go of, and stands for a day: what was cut
- * out of one note can be pasted into another after the first was closed, or deleted for good.
+ * out of a note can be pasted into another after the first was closed, or deleted for good.
  */
 import { z } from 'zod';
 import { newId } from '../core/id';

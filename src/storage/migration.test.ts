@@ -168,7 +168,7 @@ describe.each(['v2', 'v3'])('records of %s (v2: the clock of a version as one nu
     expect(note.rows.bookmarks.get('page-2')).toMatchObject({ v: null, s: [1_780_000_900_000, expect.any(Number), 'tablet', expect.any(Number)] });
     const cells = (note.ink['page-1'].find((x) => x.id === 'heights') as unknown as { cells: ({ text: string } | null)[][] }).cells;
     expect(cells.map((row) => row.map((c) => c?.text ?? null))).toEqual([['HW', '4.4'], ['LW', null]]);
-    // Two copies of one note say the same of themselves, by whatever program each was written.
+    // Two copies of a note say the same of themselves, by whatever program each was written.
     expect(note.header.state).toBe('834d476b1cfc86de');
     const bundle = await readBundle(new Uint8Array(readFileSync(path.join(folder, 'set.scrivo'))));
     expect(bundle.note.header.state).toBe(note.header.state);

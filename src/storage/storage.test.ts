@@ -395,7 +395,7 @@ test('what is recorded is on disk within a second by itself, and so is the name 
 });
 
 test('a record that could not be read again is not written, and ink does not wait for it', async () => {
-  const { note, file } = await opened(header('r'));
+  const { note, file } = await opened(header('refused'));
   const edit = { put: [stroke(1)], rows: [put('note', 'title', { value: 'Neaps' })] };
   const refused = jest.spyOn(noteRecord, 'write').mockImplementation(() => {
     throw new RecordError('it would not be as Scrivo reads it');
@@ -406,7 +406,7 @@ test('a record that could not be read again is not written, and ink does not wai
   file.record(edit, next);
   await expect(file.flush()).rejects.toBeInstanceOf(RecordError);
   expect(states.at(-1)).toBe('failed');
-  const read = (await readNote('r')).note;
+  const { note: read } = await readNote('refused');
   expect([read.ink.p.map((s) => s.id), read.header.title, read.header.state]).toEqual([['s1'], 'Neaps', next.header.state]);
   refused.mockRestore();
   await file.close();

@@ -20,7 +20,7 @@ export const loadKept =
   (id: string): Thunk<Promise<readonly KeptEntry[]>> =>
   async (dispatch) => {
     const note = dispatch(openNoteOf(id)) ?? (await readNote(id)).note;
-    return keptOf(note).map((one) => ({ ...one, name: nameOfKept(one, note) }));
+    return keptOf(note).map((one) => ({ ...one, name: nameOfKept(note, one) }));
   };
 
 /** One step, in the open note or in a stored one. @returns whether it was done; why not is said. */

@@ -59,7 +59,7 @@ async function restoredOverOwn() {
   return { page, end };
 }
 
-test('two titles of one note stand side by side after a restore; one touch takes the other, and the merge can be taken back', async () => {
+test('two titles of the same note stand side by side after a restore; one touch takes the other, and the merge can be taken back', async () => {
   const { page, end } = await restoredOverOwn();
   await expect(page.getByText(/Neaps and springs: the title\. The later change stands/)).toBeVisible();
   await button(page, 'Compare versions of Neaps and springs').click();

@@ -27,7 +27,7 @@ const places = (note: Note) => (note.ink.p ?? []).map((s) => [s.id, s.box[1]]);
 test('of a stroke that was moved on both devices one place stands; the other can be had, or both, or it is let go', () => {
   const note = met({ put: [stroke('s', 20)] }, { put: [stroke('s', 50)] });
   const [one] = keptOf(note);
-  expect([note.header.kept, nameOfKept(one, note), canKeepBoth(one), one.lostAt <= one.standsAt!]).toEqual([1, 'ink on page 1', true, true]);
+  expect([note.header.kept, nameOfKept(note, one), canKeepBoth(one), one.lostAt <= one.standsAt!]).toEqual([1, 'ink on page 1', true, true]);
   expect(places(note)).toEqual([['s', 50]]);
   expect(places(choose(note, 'other'))).toEqual([['s', 20]]);
   expect(places(choose(note, 'this'))).toEqual([['s', 50]]);
@@ -49,7 +49,7 @@ test('of a title there is one or the other; marks can both stand', () => {
   const title = (value: string): Edit => ({ rows: [put('note', 'title', { value })] });
   const note = met(title('Ebb'), title('Flood'));
   const [one] = keptOf(note);
-  expect([textOfSide(one.stands), textOfSide(one.lost), canKeepBoth(one), nameOfKept(one, note)]).toEqual(['Flood', 'Ebb', false, 'the title']);
+  expect([textOfSide(one.stands), textOfSide(one.lost), canKeepBoth(one), nameOfKept(note, one)]).toEqual(['Flood', 'Ebb', false, 'the title']);
   expect(choose(note, 'other').header.title).toBe('Ebb');
   const mark = (text: string): Edit => ({ rows: [put('marks', 'm', { kind: 'ask', take: 't', at: 5, wall: 5, text })] });
   const marks = met(mark('Why?'), mark('Who?'));

@@ -123,7 +123,7 @@ const NAMES: Readonly<Record<string, string>> = { placed: 'something on a page',
 const KIND_NAMES: Readonly<Record<string, string>> = { stroke: 'ink', area: 'an area', axes: 'axes', picture: 'a picture', slip: 'a sticky note', solid: 'a solid', table: 'a table', typed: 'a typed line' };
 
 /** What it is, for a list: “a typed line on page 2”. */
-export function nameOfKept({ table, lost, id }: KeptOne, note: Note): string {
+export function nameOfKept(note: Note, { table, lost, id }: KeptOne): string {
   if (!lost) return NAMES[table] ?? 'something';
   const numberOf = (page: string): string => {
     const at = note.header.pages.findIndex((p) => p.id === page);

@@ -303,7 +303,7 @@ export const tableKind: Kind<Table> = {
     const read = schema.safeParse(fields);
     return read.success ? makeTable({ ...base, ...(read.data as unknown as Omit<Table, keyof PlacedBase | 'kind' | 'pts'>) }) : null;
   },
-  // Versions of cells count within one note.
+  // Versions of cells count within their note alone.
   copied: (it) => makeTable({ ...it, cells: it.cells.map((row) => row.map((cell) => (cell?.s ? { ...cell, s: undefined } : cell))) }),
   versioned(it, before, s) {
     const was = (r: number, c: number): Cell | null => before.cells[r]?.[c] ?? null;
