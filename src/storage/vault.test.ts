@@ -239,6 +239,15 @@ test('sound that a locked note has stays when another note with it is deleted fo
   expect((await readPieces('take2', [0]))[0].length).toBe(0);
 });
 
+/** Another device: nothing stored, nothing unlocked. */
+async function fresh(): Promise<void> {
+  await rawDbs().notes.clear();
+  await rawDbs().sound.clear();
+  closeVault();
+  await loadVault();
+}
+const empty = { headers: [], folders: new Map(), places: {} };
+
 test('locked notes leave the device sealed only, and open elsewhere with their passphrase', async () => {
   const { note } = await opening('a');
   await setUp();
@@ -250,13 +259,6 @@ test('locked notes leave the device sealed only, and open elsewhere with their p
   const file = Buffer.from(await blob.arrayBuffer());
   for (const secret of SECRETS) expect([secret, file.includes(secret)]).toEqual([secret, false]);
 
-  const fresh = async () => {
-    await rawDbs().notes.clear();
-    await rawDbs().sound.clear();
-    closeVault();
-    await loadVault();
-  };
-  const empty = { headers: [], folders: new Map(), places: {} };
   // Without the passphrase the other note is restored and this one named.
   await fresh();
   const without = await restoreArchive(blob, empty, enterAny, work(), BY);
@@ -464,13 +466,6 @@ test('a backup that is made while the lock is closed has the locked note sealed,
   const { blob } = await writeArchive({ notes: headers, folders, places, covers: {}, lock: vault, templates: [], shut: covers }, 9, work());
   const bytes = Buffer.from(await blob.arrayBuffer()).toString('latin1');
   for (const secret of SECRETS) expect(bytes).not.toContain(secret);
-  const fresh = async () => {
-    await rawDbs().notes.clear();
-    await rawDbs().sound.clear();
-    closeVault();
-    await loadVault();
-  };
-  const empty = { headers: [], folders: new Map(), places: {} };
   await fresh();
   const without = await restoreArchive(blob, empty, enterAny, work(), BY);
   expect([without.brought, without.damaged]).toEqual([['Buoyage'], [{ what: '“Locked note”', why: 'it is locked, and what it was locked with was not given' }]]);
