@@ -1,13 +1,21 @@
 /** The browser killed at random moments of whatever it is at: nothing promised is lost, and nothing that was not touched changes. */
+import { execFileSync } from 'node:child_process';
 import { expect, type Page } from '@playwright/test';
+import type { Placed } from '../../src/core/note/kinds/kinds';
+import { readInk } from '../../src/core/note/records/inkChunk';
 import { blankNote, button, Pen, recordNew, spelledMicrophone, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { place } from '../helpers/spelled';
+import { carrying, converting, importing, table, typing, type Doing } from './killed';
 import { attempt, chance, killBrowser, pick, soundKeys, stands, strokesByNote, type Result } from './kit';
 
 /** Ink is on disk a second after the pen was lifted, sound five seconds after it was spoken. */
 const INK_MS = 1000;
 const SOUND_MS = 5000;
+
+/** What lies in a note, on disk. */
+const placedOf = async (page: Page, note: string | undefined): Promise<readonly Placed[]> =>
+  Object.entries(await records(page, 'scrivo')).filter(([key]) => key.startsWith(`ink/${note}/`)).flatMap(([, text]) => readInk(text).placed);
 
 const settings = (page: Page) => page.getByRole('tab', { name: 'Settings' }).click();
 
@@ -54,7 +62,9 @@ async function openEverything(page: Page, url: string): Promise<void> {
   await page.getByText('There is no passphrase any more', { exact: false }).waitFor({ timeout: 20_000 });
 }
 
-const DOINGS = ['write', 'record', 'restore', 'empty', 'back up', 'lock'] as const;
+const DOINGS = ['write', 'record', 'restore', 'empty', 'back up', 'lock', 'type', 'table', 'import', 'carry', 'convert'] as const;
+/** Where what it takes to read handwriting is loaded first. */
+const SLOW: readonly string[] = ['record', 'convert'];
 
 export async function kills(seed: number, times: number): Promise<Result> {
   const random = chance(seed);
@@ -62,6 +72,8 @@ export async function kills(seed: number, times: number): Promise<Result> {
   const server = await startServer(true);
   const folder = tempFolder();
   const microphone = spelledMicrophone(folder, 60);
+  const brought = [0, 1, 2].map((n) => `${folder}/chart ${n}.png`);
+  for (const [n, name] of brought.entries()) execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `testsrc2=size=1600x1200:rate=1:duration=1,noise=alls=20:all_seed=${n}`, '-frames:v', '1', name]);
   // The archive that is restored from: the demo's three notes.
   const file = `${folder}/library.zip`;
   {
@@ -87,7 +99,7 @@ export async function kills(seed: number, times: number): Promise<Result> {
     // One that something went wrong in may still be there.
     killBrowser(profile);
     await attempt(broken, how, async () => {
-      let context = await startBrowser({ microphone, profile });
+      let context = await startBrowser({ microphone, profile, idle: doing === 'convert' });
       let page = context.pages()[0];
       await stands(page, server.url);
       if (doing === 'empty') {
@@ -106,7 +118,8 @@ export async function kills(seed: number, times: number): Promise<Result> {
       const ups: number[] = [];
       let killed = Infinity;
       let clock = 0;
-      const doings: Record<(typeof DOINGS)[number], () => Promise<void>> = {
+      const own = ({ type: typing, table, carry: carrying, import: () => importing(brought), convert: () => converting('demo-tides-0000000001') } as Partial<Record<(typeof DOINGS)[number], () => Doing>>)[doing]?.();
+      const doings: Partial<Record<(typeof DOINGS)[number], () => Promise<void>>> = {
         write: () => writing(page, false),
         record: () => writing(page, true),
         restore: () => restoreFile(page, file),
@@ -132,8 +145,8 @@ export async function kills(seed: number, times: number): Promise<Result> {
           await new Promise((r) => setTimeout(r, random() * 150));
         }
       };
-      const under = doings[doing]().catch(() => undefined);
-      await new Promise((r) => setTimeout(r, 100 + random() * (doing === 'record' ? 8000 : 2500)));
+      const under = (own ? own.work(page, () => killed !== Infinity) : doings[doing]!()).catch(() => undefined);
+      await new Promise((r) => setTimeout(r, 100 + random() * (SLOW.includes(doing) ? 8000 : own ? 4500 : 2500)));
       killed = Date.now();
       killBrowser(profile);
       await under;
@@ -157,6 +170,7 @@ export async function kills(seed: number, times: number): Promise<Result> {
         const after = await strokesByNote(page);
         const [fresh, ...more] = [...after.keys()].filter((id) => !before.has(id) && !id.startsWith('demo-'));
         expect(more).toEqual([]);
+        if (own) await own.looked(page, killed, await placedOf(page, fresh));
         if (doing === 'write' || doing === 'record') {
           const kept = after.get(fresh)?.size ?? 0;
           expect(kept >= ups.length || killed - ups[kept] <= INK_MS, `ink: ${kept} of ${ups.length} kept, the next was lifted ${killed - ups[kept]} ms before the kill`).toBe(true);
@@ -169,6 +183,8 @@ export async function kills(seed: number, times: number): Promise<Result> {
         // What was not touched is as it was; a note that was being deleted is there whole, or gone with all that is its own.
         for (const [note, strokes] of before) {
           const now = after.get(note);
+          // What was made text is there as text.
+          if (doing === 'convert' && note === 'demo-tides-0000000001' && (await placedOf(page, note)).some((it) => it.kind === 'typed')) continue;
           if (now) expect([note, [...strokes].filter((s) => !now.has(s)).length]).toEqual([note, 0]);
           else expect([note, doing]).toEqual([note, 'empty']);
         }

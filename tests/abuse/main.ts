@@ -3,6 +3,7 @@
  * tests. Ends with a table, and with 1 when something did not hold; the seed shows it again.
  */
 import { clocks } from './clocks';
+import { devices } from './devices';
 import { files } from './files';
 import { imports } from './imports';
 import type { Result } from './kit';
@@ -17,6 +18,7 @@ const PARTS: Record<string, { readonly run: (seed: number, times: number) => Pro
   tabs: { run: tabs, times: 700 },
   room: { run: room, times: 15 },
   clocks: { run: clocks, times: 15 },
+  devices: { run: devices, times: 2000 },
 };
 
 async function main(): Promise<void> {

@@ -6,9 +6,9 @@ import { mapPlaced, type Placed } from '../../src/core/note/kinds/kinds';
 import { newPage } from '../../src/core/note/schema';
 import { recordsOf } from '../../src/storage/noteFile';
 import { button, Pen, PHONE, startBrowser, WIDE } from '../helpers/app';
-import { atLeast, clearCosts, costsOf, firstTake, inject, longNote, ms, percentile, row, watchCosts } from './kit';
+import { atLeast, clearCosts, costsOf, firstTake, inject, longNote, ms, percentile, row, size, watchCosts } from './kit';
 
-const [COUNT, SIDE] = [20_000, 3000];
+const [COUNT, SIDE] = [size(20_000, 400), 3000];
 /** From one report of the fingers to the next, ms: 120 in a second. */
 const TOUCHES_MS = 1000 / 120;
 

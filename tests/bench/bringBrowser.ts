@@ -7,12 +7,12 @@ import type { Page } from '@playwright/test';
 import { SILENT_20_MS } from '../../src/core/audio/opus';
 import { bringFile, button, Pen, PHONE, startBrowser, tempFolder, WIDE } from '../helpers/app';
 import { printed } from '../helpers/pdfs';
-import { atLeast, atMost, clearCosts, costsOf, firstTake, layDown, ms, percentile, rendererMb, row, watchCosts } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, firstTake, layDown, ms, percentile, rendererMb, row, size, watchCosts } from './kit';
 
-const PAGES = 200;
-const JUMPS = 60;
+const PAGES = size(200, 6);
+const JUMPS = size(60, 3);
 /** In so long the browser clears away what nothing uses. */
-const RESTS_MS = 15_000;
+const RESTS_MS = size(15_000, 500);
 
 /** Sheets of a scanner: JPEG of 150 dpi, grain and all, 20 different ones. */
 async function scanned(folder: string): Promise<string> {

@@ -5,10 +5,10 @@ import type { Page } from '@playwright/test';
 import type { Packet } from '../../src/core/audio/opus';
 import { unfiled, type Folder } from '../../src/core/library/folder';
 import { button, startBrowser, tempFolder } from '../helpers/app';
-import { atMost, firstTake, inject, layDown, ms, percentile, rendererMb, row } from './kit';
+import { atMost, firstTake, inject, layDown, ms, percentile, rendererMb, row, size } from './kit';
 
-const BINNED = 200;
-const FEW = 50;
+const BINNED = size(200, 2);
+const SOME = size(50, 2);
 
 /** What the same deletions cost without any application: records of another database of the same sizes, in steps of a thousand, ms. */
 const plainDeletion = (page: Page, notes: number, sounds: number): Promise<number> =>
@@ -55,7 +55,7 @@ export async function growth(page: Page, url: string): Promise<void> {
   await page.setViewportSize({ width: 390, height: 844 });
   await inject(page, 'scrivo', Array.from({ length: BINNED }, (_, i) => [`place/scale-${i * 10 + 5}`, JSON.stringify({ ...unfiled(`scale-${i * 10 + 5}`), binned: Date.now(), changed: 2 })]));
   const folder: Folder = { v: 1, id: 'few', name: 'A few of them', parent: null, color: 'teal', emblem: 'wave', made: 1, changed: 1 };
-  const ids = Array.from({ length: FEW }, (_, i) => `scale-${i * 40 + 1}`);
+  const ids = Array.from({ length: SOME }, (_, i) => `scale-${i * 40 + 1}`);
   await inject(page, 'scrivo', [['folder/few', JSON.stringify(folder)], ...ids.map((id): [string, string] => [`place/${id}`, JSON.stringify({ ...unfiled(id), folder: 'few', changed: 2 })])]);
   await page.goto(url);
   await page.getByText(/^All \d+ notes/).waitFor();
@@ -130,7 +130,7 @@ async function oneTake(url: string, hours: number, sound: readonly Packet[]): Pr
   });
   const played = await part(async () => {
     await button(page, 'Play').click();
-    for (let i = 1; i <= 12; i++) {
+    for (let i = 1; i <= size(12, 2); i++) {
       await page.getByRole('slider', { name: 'Playback position' }).fill(String(Math.round(((i * 0.618) % 1) * hours * 3_599_000)));
       await page.waitForFunction(() => !document.querySelector('audio')!.seeking && !document.querySelector('audio')!.paused);
       await page.waitForTimeout(700);
@@ -158,8 +158,8 @@ async function oneTake(url: string, hours: number, sound: readonly Packet[]): Pr
 
 /** A take of eight hours, made and not waited for, within the memory of one of one hour. */
 export async function eightHours(url: string, sound: readonly Packet[]): Promise<void> {
-  const one = await oneTake(url, 1, sound);
-  const eight = await oneTake(url, 8, sound);
+  const one = await oneTake(url, size(1, 0.1), sound);
+  const eight = await oneTake(url, size(8, 0.15), sound);
   const words = { opened: 'opened', played: 'played at twelve places', looked: 'looked through', backed: 'backed up' } as const;
   for (const what of ['opened', 'played', 'looked', 'backed'] as const) {
     // Memory is given back when the browser sees fit: so much more is none.

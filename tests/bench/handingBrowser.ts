@@ -6,9 +6,9 @@ import { pathToFileURL } from 'node:url';
 import type { Page } from '@playwright/test';
 import type { Packet } from '../../src/core/audio/opus';
 import { button, startBrowser, tempFolder, WIDE } from '../helpers/app';
-import { atLeast, atMost, firstTake, layDown, ms, row } from './kit';
+import { atLeast, atMost, firstTake, layDown, ms, row, size } from './kit';
 
-const [MINUTES, STROKES] = [10, 1500];
+const [MINUTES, STROKES] = [size(10, 0.2), size(1500, 40)];
 
 async function saved(page: Page, format: string, folder: string, choices: Readonly<Record<string, string>> = {}): Promise<{ file: string; ms: number }> {
   await button(page, 'What to do with this note').click();
@@ -31,7 +31,7 @@ export async function handingInBrowser(url: string, packets: readonly Packet[]):
   const page = context.pages()[0];
   await firstTake(page, url);
   await layDown(page, 'film', MINUTES * 60_000, STROKES, packets);
-  await layDown(page, 'hour', 3_600_000, 10_000, packets);
+  await layDown(page, 'hour', size(3_600_000, 30_000), size(10_000, 100), packets);
   await page.goto(`${url}/note/film`);
   await page.getByTestId('page-1').waitFor();
   for (const [view, as, speed] of [['line', 'mp4', '1'], ['page', 'mp4', '1'], ['line', 'webm', '1'], ['line', 'mp4', '1.5']] as const) {

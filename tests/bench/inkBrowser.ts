@@ -5,9 +5,9 @@ import { noteOf } from '../../src/core/note/edit';
 import { recordsOf } from '../../src/storage/noteFile';
 import { button, Pen, saved, press } from '../helpers/app';
 import { densePage } from './inkCore';
-import { atLeast, atMost, clearCosts, costsOf, inject, longNote, ms, percentile, row } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, inject, longNote, ms, percentile, row, size } from './kit';
 
-const DENSE = 2000;
+const DENSE = size(2000, 300);
 
 /** A note of one page that holds 2,000 strokes. */
 export async function layDense(page: Page): Promise<void> {
@@ -16,6 +16,8 @@ export async function layDense(page: Page): Promise<void> {
   const note = noteOf({ ...header, pages: [newPage('dense')], takes: [], timeline: [] }, { dense: strokes });
   await inject(page, 'scrivo', Object.entries(recordsOf(note).entries));
 }
+
+const ROUNDS = size(5, 1);
 
 /** ms between frames, the first left out. */
 const gaps = (times: readonly number[]): number[] => times.slice(1).map((t, i) => t - times[i]);
@@ -28,7 +30,7 @@ export async function moveAndZoom(page: Page, pen: Pen, name: string, redraw: nu
   // A resting hand is not taken for a moving finger right after the pen; then the page is at rest.
   await page.waitForTimeout(600);
   await clearCosts(page);
-  for (let i = 0; i < 12; i++) {
+  for (let i = 0; i < size(12, 2); i++) {
     await pen.fingers('touchStart', [{ x, y: y + 150 }]);
     for (let k = 1; k <= 20; k++) await pen.fingers('touchMove', [{ x, y: y + 150 - 15 * k }]);
     await pen.fingers('touchEnd', []);
@@ -70,7 +72,7 @@ export async function denseTools(page: Page, pen: Pen, name: string): Promise<vo
     const on = () => w.watching && requestAnimationFrame(on);
     requestAnimationFrame(on);
   });
-  await pen.stroke(Array.from({ length: 240 }, (_, i) => ({ x: middle.x + 20 * Math.sin(i / 20), y: middle.y + 20 * Math.sin(i / 14) })));
+  await pen.paced(Array.from({ length: 240 }, (_, i) => ({ x: middle.x + 20 * Math.sin(i / 20), y: middle.y + 20 * Math.sin(i / 14) })));
   const moved = await costsOf(page);
   await page.evaluate(() => ((window as unknown as { watching: boolean }).watching = false));
   const between = gaps(moved.times).slice(2, -4);
@@ -97,13 +99,13 @@ export async function denseTools(page: Page, pen: Pen, name: string): Promise<vo
       await page.keyboard.press('Control+a');
       await page.keyboard.press('Delete');
     }
-    for (let i = 0; i < 5; i++) {
+    for (let i = 0; i < ROUNDS; i++) {
       // Stored and grouped: nothing else is going on.
       await saved(page);
       await page.waitForTimeout(700);
       times[what].push(await undo());
       await page.waitForTimeout(700);
-      if (i < 4 || what === 'moving') await press(page, 'Redo');
+      if (i < ROUNDS - 1 || what === 'moving') await press(page, 'Redo');
     }
     if (what === 'moving') await button(page, 'Undo').click();
   }
@@ -118,7 +120,7 @@ export async function denseTools(page: Page, pen: Pen, name: string): Promise<vo
   const bottom = Math.min(290, (view.height - 70) / k);
   const way: { x: number; y: number }[] = [];
   for (let y = 12; y < bottom; y += 11) for (let x = 0; x <= 40; x++) way.push({ x: box.x + (10 + (4.7 * (y % 2 ? x : 40 - x))) * k, y: box.y + y * k });
-  await pen.stroke(way);
+  await pen.paced(way);
   const rubbed = await costsOf(page);
   row(`${name}: area erase through the page, a move (median, p95, worst)`, `${worth(rubbed.events.slice(1, -1))}, ${ms(Math.max(...rubbed.events.slice(1, -1)))}`, '', atMost(percentile(rubbed.events.slice(1, -1), 0.95), 16, 'p95 under 16 ms'));
   row(`${name}: lifting the eraser after it`, ms(rubbed.events[rubbed.events.length - 1]));

@@ -10,9 +10,9 @@ import { tidy } from '../../src/core/ink/tidy';
 import { applyEdit, put } from '../../src/core/note/edit';
 import { strokesOf } from '../../src/core/note/kinds/kinds';
 import { DRAWN, drawnShape } from '../helpers/drawnShapes';
-import { atLeast, atMost, longNote, ms, percentile, row, timed } from './kit';
+import { atLeast, atMost, longNote, ms, percentile, row, size, timed } from './kit';
 
-const PER_SHAPE = 250;
+const PER_SHAPE = size(250, 10);
 
 export function shapeTable(): void {
   const table = new Map<ShapeName, Map<string, number>>();

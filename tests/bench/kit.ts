@@ -14,6 +14,7 @@ import { NOTHING_SEEN, Versions } from '../../src/core/note/version';
 import { recordsOf } from '../../src/storage/noteFile';
 import { newPage, type NoteHeader } from '../../src/core/note/schema';
 import { button, Pen, recordNew, ROOT, saved } from '../helpers/app';
+import { takenByOthers } from '../helpers/machine';
 
 export const percentile = (v: readonly number[], p: number): number => [...v].sort((a, b) => a - b)[Math.min(v.length - 1, Math.floor(p * v.length))];
 export const ms = (v: number) => `${v.toFixed(v < 10 ? 2 : 0)} ms`;
@@ -27,14 +28,26 @@ export interface Goal {
 export const atMost = (value: number, limit: number, text: string): Goal => ({ text, holds: value <= limit });
 export const atLeast = (value: number, limit: number, text: string): Goal => ({ text, holds: value >= limit });
 
+/** A short run: of everything a little, to see that every part still runs to its end. Its figures tell nothing. */
+export const FEW = process.argv.includes('--few');
+export const size = (whole: number, few: number): number => (FEW ? few : whole);
+
+/** A row during which others took more of the machine's time than this share is marked: its figure tells of the machine. */
+const DISTURBED = 0.05;
+let taken = takenByOthers();
+
 /** Figures that missed their goals so far. */
 export const missed: string[] = [];
 export function row(what: string, ours: string, plain = '', goal?: Goal): void {
-  if (goal?.holds === false) missed.push(`${what}: ${ours} (${goal.text})`);
-  console.log(`${what.padEnd(52)} ${ours.padEnd(36)} ${plain.padEnd(44)} ${goal ? `${goal.text}: ${goal.holds ? 'yes' : 'NO'}` : ''}`);
+  const share = taken();
+  taken = takenByOthers();
+  const disturbed = share > DISTURBED ? `  (others took ${(100 * share).toFixed(0)} % of the machine)` : '';
+  if (goal?.holds === false && !FEW) missed.push(`${what}: ${ours} (${goal.text})${disturbed}`);
+  const judged = goal && !FEW ? `${goal.text}: ${goal.holds ? 'yes' : 'NO'}` : '';
+  console.log(`${what.padEnd(52)} ${ours.padEnd(36)} ${plain.padEnd(44)} ${judged}${disturbed}`);
 }
 
-export function timed<T>(work: () => T, least = 200): { value: T; ms: number } {
+export function timed<T>(work: () => T, least = size(200, 1)): { value: T; ms: number } {
   work();
   let n = 0;
   let value!: T;

@@ -10,13 +10,13 @@ import { newPage, type NoteHeader } from '../../src/core/note/schema';
 import { makeStroke, pointsOf } from '../../src/core/ink/stroke';
 import { unfiled, type Folder } from '../../src/core/library/folder';
 import { button } from '../helpers/app';
-import { atMost, clearCosts, costsOf, inject, ms, percentile, row, written } from './kit';
+import { atMost, clearCosts, costsOf, inject, ms, percentile, row, size, written } from './kit';
 
-const NOTES = 2000;
+export const NOTES = size(2000, 60);
 const PAGES = 10;
-const HOURS = 100;
+const HOURS = size(100, 1);
 const FOLDERS = 40;
-const PASSES = 3;
+const PASSES = size(3, 1);
 const SUBJECTS = ['Tides', 'Buoyage', 'Lights', 'Currents', 'Collision rules', 'Pilotage', 'Radio', 'Meteorology', 'Ship handling', 'Open day'];
 
 /** Lays the library into the browser; the databases have to be there. `sound`: packets that every piece is made of. */
@@ -81,7 +81,7 @@ export async function library(page: Page, url: string, name: string): Promise<vo
     await page.getByRole('button', { name: /^Open / }).first().waitFor();
     today.push(Date.now() - from);
     // What Today shows first is kept from the time before; the library itself is read after it.
-    await page.getByText('All 2001 notes').waitFor();
+    await page.getByText(`All ${NOTES + 1} notes`).waitFor();
     whole.push(Date.now() - from);
   }
   row(`${name}: Today with 2,000 notes, 20,000 pages (median of 3)`, ms(percentile(today, 0.5)), '', atMost(percentile(today, 0.5), 1500, 'under 1.5 s'));
@@ -129,13 +129,13 @@ export async function library(page: Page, url: string, name: string): Promise<vo
 
 /** 180 frames of scrolling, as fast as a thumb. */
 const scroll = (page: Page, selector: string): Promise<void> =>
-  page.evaluate(async (wanted) => {
+  page.evaluate(async ([wanted, count]) => {
     const list = document.querySelector(wanted) as HTMLElement;
-    for (let i = 0; i < 180; i++) {
+    for (let i = 0; i < count; i++) {
       list.scrollTop += 40;
       await new Promise((r) => requestAnimationFrame(r));
     }
-  }, selector);
+  }, [selector, size(180, 6)] as const);
 
 /** Frames of 60 a second that did not come, by the times of those that did. */
 function dropped(times: readonly number[]): string {

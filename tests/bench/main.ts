@@ -2,6 +2,7 @@
  * Measures what must be fast, beside what a plain way of doing it costs in the same run: `npm run bench`; parts of it alone by their
  * names, as in `npm run bench -- core library`: core, hand, phone, wide, sound, library, bring, film, eight, typing, things, board, reading.
  * Figures depend on the machine; the ratios and the goals are what counts. Ends with 1 when a goal is missed.
+ * `--few`: a little of each, in two minutes, to see that all of it still runs.
  */
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
@@ -23,16 +24,16 @@ import { bringing } from './bringBrowser';
 import { eightHours, growth } from './growthBrowser';
 import { handingInBrowser } from './handingBrowser';
 import { handing } from './handingCore';
-import { layLibrary, library } from './libraryBrowser';
+import { layLibrary, library, NOTES } from './libraryBrowser';
 import { board } from './boardBrowser';
 import { readingInBrowser } from './readingBrowser';
 import { reading } from './readingCore';
 import { things } from './thingsBrowser';
 import { typing } from './typingBrowser';
 import { hearing, replaying } from './replayBrowser';
-import { atMost, clearCosts, costsOf, demo, firstTake, heardRecord, inject, layDown, longNote, missed, ms, percentile, row, timed, touchToSound, watchCosts, written } from './kit';
+import { atMost, clearCosts, costsOf, demo, firstTake, heardRecord, inject, layDown, longNote, missed, ms, percentile, row, size, timed, touchToSound, watchCosts, written } from './kit';
 
-const asked = process.argv.slice(2);
+const asked = process.argv.slice(2).filter((a) => !a.startsWith('--'));
 const wanted = (part: 'core' | 'hand' | 'phone' | 'wide' | 'sound' | 'library' | 'bring' | 'film' | 'eight' | 'typing' | 'things' | 'board' | 'reading'): boolean => asked.length === 0 || asked.includes(part);
 
 function core(): void {
@@ -110,7 +111,8 @@ async function main(): Promise<void> {
 }
 
 /** Marks and tags of the long note. */
-const ROWS = 2000;
+const ROWS = size(2000, 20);
+const STROKES = size(20_000, 2000);
 
 /** Opens a note from Today, and gives the time until its page and its timeline stand, ms. */
 const openTime = (page: Page, note: string): Promise<number> =>
@@ -144,8 +146,8 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
   await context.addInitScript(watchCosts);
   const page = context.pages()[0];
   await firstTake(page, url);
-  const long = await layDown(page, 'two-hours', 7_200_000, 20_000, sound);
-  await layDown(page, 'many-rows', 7_200_000, 20_000, sound, ROWS);
+  const long = await layDown(page, 'two-hours', 7_200_000, STROKES, sound);
+  await layDown(page, 'many-rows', 7_200_000, STROKES, sound, ROWS);
   await inject(page, 'scrivo-sound', ['two-hours', 'many-rows'].map((note) => [`heard/${note}-take`, heardRecord(7_200_000)]));
   const short = await layDown(page, 'ninety-seconds', 90_000, 300, sound);
   await layDense(page);
@@ -154,7 +156,7 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
 
   for (const [note, what] of [['many-rows', ', 2,000 rows'], ['two-hours', '']]) {
     const opening: number[] = [];
-    for (let i = 0; i < 5; i++) {
+    for (let i = 0; i < size(5, 1); i++) {
       if (opening.length) await backAndForth(page, note);
       opening.push(await openTime(page, note));
     }
@@ -163,9 +165,9 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
   }
 
   const pen = await Pen.on(page);
-  const twoHours = await touchToSound(page, pen, long.strokes, long.header, 60);
+  const twoHours = await touchToSound(page, pen, long.strokes, long.header, size(60, 3));
   row(`${name}: touch to sound in 2 h (median, p95)`, `${ms(percentile(twoHours, 0.5))}, ${ms(percentile(twoHours, 0.95))}`, '', atMost(percentile(twoHours, 0.95), 150, 'p95 under 150 ms'));
-  row(`${name}: the same after the first ten touches`, `${ms(percentile(twoHours.slice(10), 0.5))}, ${ms(percentile(twoHours.slice(10), 0.95))}`);
+  row(`${name}: the same after the first ten touches`, `${ms(percentile(twoHours.slice(size(10, 1)), 0.5))}, ${ms(percentile(twoHours.slice(size(10, 1)), 0.95))}`);
   if (await button(page, 'Pause').count()) await button(page, 'Pause').click();
   await replaying(page, name);
 
@@ -177,7 +179,7 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
   await page.waitForTimeout(1000);
   await clearCosts(page);
   const box = (await page.getByTestId('page-1').boundingBox())!;
-  for (let i = 0; i < 60; i++) await pen.scribble(box.x + 20 + (i % 10) * (box.width / 11), box.y + 40 + Math.floor(i / 10) * 50, 24, 14);
+  for (let i = 0; i < size(60, 6); i++) await pen.scribble(box.x + 20 + (i % 10) * (box.width / 11), box.y + 40 + Math.floor(i / 10) * 50, 24, 14);
   const costs = await costsOf(page);
   await button(page, 'Stop recording').click();
   await button(page, 'Record').waitFor();
@@ -212,7 +214,7 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
   await page.getByTestId('page-1').waitFor();
   await button(page, 'Listen').click();
   await page.getByRole('slider', { name: 'Playback position' }).waitFor();
-  const brief = await touchToSound(page, pen, short.strokes, short.header, 40);
+  const brief = await touchToSound(page, pen, short.strokes, short.header, size(40, 3));
   row(`${name}: touch to sound in 90 s (median, p95)`, `${ms(percentile(brief, 0.5))}, ${ms(percentile(brief, 0.95))}`, '', atMost(percentile(brief, 0.95), 150, 'p95 under 150 ms'));
   await context.close();
 }
@@ -223,7 +225,7 @@ async function stored({ url, wav, sound }: Setting): Promise<void> {
   const page = context.pages()[0];
   await page.goto(url);
   await recordNew(page);
-  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) >= 30_000, undefined, { timeout: 60_000 });
+  await page.waitForFunction((long) => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) >= long, size(30_000, 4000), { timeout: 60_000 });
   await button(page, 'Stop recording').click();
   await button(page, 'Record').waitFor();
   await saved(page);
@@ -245,7 +247,7 @@ async function years({ url, wav, sound }: Setting): Promise<void> {
   await layLibrary(first, sound);
   // What Today shows first is kept a moment after the library was read.
   await first.goto(url);
-  await first.getByText('All 2001 notes').waitFor();
+  await first.getByText(`All ${NOTES + 1} notes`).waitFor();
   await first.waitForTimeout(3000);
   await library(first, url, '390x844');
   await first.setViewportSize(WIDE);

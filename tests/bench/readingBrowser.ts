@@ -1,7 +1,7 @@
 /** Reading in the browser: when the first text of a note is there, what memory it takes, and that the pen does not feel it. */
 import type { BrowserContext, Page } from '@playwright/test';
 import { button, Pen, startBrowser, WIDE } from '../helpers/app';
-import { atLeast, atMost, clearCosts, costsOf, ms, percentile, rendererMb, row, watchCosts } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, ms, percentile, rendererMb, row, size, watchCosts } from './kit';
 
 /** The demo note of tides, open; with reading or without. */
 async function opened(url: string, idle: boolean): Promise<{ context: BrowserContext; page: Page }> {
@@ -24,7 +24,7 @@ async function written(url: string, idle: boolean): Promise<{ events: number[]; 
   const box = (await page.getByTestId('page-1').boundingBox())!;
   await clearCosts(page);
   // Words are read while one goes on writing.
-  for (let i = 0; i < 12; i++) {
+  for (let i = 0; i < size(12, 3); i++) {
     await pen.stroke(Array.from({ length: 40 }, (_, k) => ({ x: box.x + 500 + 3 * (k % 20) + 10 * i, y: box.y + 30 + 8 * Math.sin(k / 3) + 20 * i })));
     await page.waitForTimeout(250);
   }
@@ -41,7 +41,7 @@ async function written(url: string, idle: boolean): Promise<{ events: number[]; 
 }
 
 /** For so long it is played: words are read for most of it. */
-const PLAYED_MS = 12_000;
+const PLAYED_MS = size(12_000, 2000);
 
 /** A note is opened and played; with reading or without. */
 async function played(url: string, idle: boolean): Promise<{ rate: number; frames: number[]; words: number }> {

@@ -3,9 +3,9 @@ import type { Page } from '@playwright/test';
 import type { Packet } from '../../src/core/audio/opus';
 import { button, choose } from '../helpers/app';
 import { records } from '../helpers/disk';
-import { atLeast, atMost, clearCosts, costsOf, layDown, ms, percentile, rendererMb, row } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, layDown, ms, percentile, rendererMb, row, size } from './kit';
 
-const SECONDS = 8;
+const SECONDS = size(8, 1);
 
 /** The note of two hours is open in Listen and stands still. */
 export async function replaying(page: Page, name: string): Promise<void> {
@@ -26,12 +26,12 @@ export async function replaying(page: Page, name: string): Promise<void> {
     row(`${name}: scripting in each of those frames (median, p95)`, `${ms(percentile(frames, 0.5))}, ${ms(percentile(frames, 0.95))}`, `all strokes drawn anew ${ms(redraw)}`, atMost(percentile(frames, 0.95), 6, 'p95 under 6 ms'));
   }
   await choose(page, 'Speed', '1');
-  const jumps = await page.evaluate(async () => {
+  const jumps = await page.evaluate(async (count) => {
     const input = document.querySelector<HTMLInputElement>('input[aria-label="Playback position"]')!;
     const surface = document.querySelector<HTMLElement>('.surface')!;
     const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!;
     const took: number[] = [];
-    for (let i = 1; i <= 40; i++) {
+    for (let i = 1; i <= count; i++) {
       const to = Math.round(((i * 0.618) % 1) * 71_000) * 100;
       // From a page at rest.
       await new Promise((r) => setTimeout(r, 150));
@@ -50,7 +50,7 @@ export async function replaying(page: Page, name: string): Promise<void> {
       took.push(performance.now() - start);
     }
     return took;
-  });
+  }, size(40, 3));
   row(`${name}: jump to any place, to the right picture (median, p95, worst)`, `${ms(percentile(jumps, 0.5))}, ${ms(percentile(jumps, 0.95))}, ${ms(Math.max(...jumps))}`, `all strokes drawn anew ${ms(redraw)}`, atMost(percentile(jumps, 0.95), 50, 'p95 under 50 ms'));
 }
 
@@ -70,9 +70,11 @@ const redrawAll = (page: Page): Promise<number> =>
     return performance.now() - start;
   });
 
+const HOUR = size(3_600_000, 360_000);
+
 /** Levels and speech of an hour of sound: opened once, it is looked at by itself. */
 export async function hearing(page: Page, url: string, sound: readonly Packet[]): Promise<void> {
-  await layDown(page, 'one-hour', 3_600_000, 500, sound);
+  await layDown(page, 'one-hour', HOUR, 500, sound);
   await page.goto(url);
   await page.getByRole('button', { name: /^Open one-hour/ }).click();
   await page.getByText(/^Looking for pauses/).waitFor({ timeout: 30_000 });
@@ -95,9 +97,9 @@ export async function hearing(page: Page, url: string, sound: readonly Packet[])
   };
   const levels = await done(/^Looking for pauses/);
   const byLevels = most - before;
-  row('levels and pauses of 1 h of sound', `${(levels / 1000).toFixed(1)} s, ${(3_600_000 / levels).toFixed(0)} times as fast as it plays`);
+  row('levels and pauses of 1 h of sound', `${(levels / 1000).toFixed(1)} s, ${(HOUR / levels).toFixed(0)} times as fast as it plays`);
   const model = await done(/^Listening more closely/);
-  row('the same with the speech model', `${(model / 1000).toFixed(0)} s, ${(3_600_000 / model).toFixed(0)} times as fast as it plays`);
+  row('the same with the speech model', `${(model / 1000).toFixed(0)} s, ${(HOUR / model).toFixed(0)} times as fast as it plays`);
   // Which way it was found is kept with it; read last, since reading takes memory of its own.
   const { by } = JSON.parse((await records(page, 'scrivo-sound'))['heard/one-hour-take'].split('\n')[0]) as { by: string };
   if (by !== 'model') throw new Error(`Looked at by ${by}, not by the model.`);

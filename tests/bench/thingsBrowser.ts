@@ -6,10 +6,10 @@ import { makeSlip } from '../../src/core/note/kinds/slip';
 import { makeTable, type Table } from '../../src/core/note/kinds/table';
 import { withText } from '../../src/core/note/tableEdits';
 import { button, Pen, PHONE, press, saved, startBrowser } from '../helpers/app';
-import { atLeast, atMost, clearCosts, costsOf, firstTake, layDown, longNote, ms, percentile, row, timed, watchCosts } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, firstTake, layDown, longNote, ms, percentile, row, size, timed, watchCosts } from './kit';
 import { typeKeys } from './typingBrowser';
 
-const [ROWS, COLS, STROKES, AIR] = [50, 20, 500, 6];
+const [ROWS, COLS, STROKES, AIR] = [size(50, 10), size(20, 5), size(500, 40), 6];
 
 /** What an edit of a table costs by itself, beside laying the whole table out anew. */
 function alone(): void {
@@ -30,7 +30,7 @@ export async function things(url: string): Promise<void> {
   const page = context.pages()[0];
   let corner: readonly [number, number] = [0, 0];
   await firstTake(page, url);
-  await layDown(page, 'long', 7_200_000, 20_000, Array.from({ length: 250 }, (_, i) => ({ t: 20 * i, data: SILENT_20_MS })), 0, (note) => {
+  await layDown(page, 'long', 7_200_000, size(20_000, 500), Array.from({ length: 250 }, (_, i) => ({ t: 20 * i, data: SILENT_20_MS })), 0, (note) => {
     const [first, second] = note.header.pages;
     // As many strokes as there are on some pages, on a sticky note of one.
     const taken = Object.values(note.ink).flat().filter((it) => it.page !== first.id).slice(0, STROKES);
@@ -76,7 +76,7 @@ export async function things(url: string): Promise<void> {
   const box = (await frame.boundingBox())!;
   await clearCosts(page);
   const [x, y] = [box.x + box.width / 2, Math.max(box.y, 60) + 100];
-  await pen.stroke(Array.from({ length: 120 }, (_, i) => ({ x: x + (i % 40), y: y + (i % 60) })));
+  await pen.paced(Array.from({ length: 120 }, (_, i) => ({ x: x + (i % 40), y: y + (i % 60) })));
   const moved = await costsOf(page);
   const gaps = moved.times.slice(3, -4).map((t, i, all) => (i ? t - all[i - 1] : 16)).slice(1);
   const rate = 1000 / (gaps.reduce((a, b) => a + b, 0) / gaps.length);

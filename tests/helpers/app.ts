@@ -254,6 +254,20 @@ export class Pen {
     await this.send('mouseReleased', last.x, last.y, 0);
   }
 
+  /** A stroke whose moves come one by one when a hand makes them: what a move costs is measured so, not what a hundred of them cost at once. */
+  async paced(points: readonly { x: number; y: number }[], pressure = 0.6): Promise<void> {
+    await this.send('mousePressed', points[0].x, points[0].y, pressure);
+    const from = performance.now();
+    const sent: Promise<unknown>[] = [];
+    for (let i = 1; i < points.length; i++) {
+      await new Promise((due) => setTimeout(due, Math.max(0, from + i * EVERY_MS - performance.now())));
+      sent.push(this.send('mouseMoved', points[i].x, points[i].y, pressure));
+    }
+    await Promise.all(sent);
+    const last = points[points.length - 1];
+    await this.send('mouseReleased', last.x, last.y, 0);
+  }
+
   /** A stroke whose moves come faster than the page takes them. */
   async rush(points: readonly { x: number; y: number }[], pressure = 0.6): Promise<void> {
     await this.send('mousePressed', points[0].x, points[0].y, pressure);
