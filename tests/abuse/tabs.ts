@@ -1,6 +1,6 @@
 /** Two to four tabs doing random things: what was said to be saved is there, and nothing goes wrong in any of them. */
 import { expect, type Page } from '@playwright/test';
-import { button, Pen, startBrowser, startServer } from '../helpers/app';
+import { button, Pen, press, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { place } from '../helpers/spelled';
 import { attempt, chance, pick, stands, strokesByNote, type Result } from './kit';
@@ -23,7 +23,23 @@ export async function tabs(seed: number, times: number): Promise<Result> {
   const written = new Map<string, number>();
   const deleted = new Set<string>();
   const counts: Record<string, number> = {};
+  const tags: string[] = [];
+  const templates: string[] = [];
+  const library = `${tempFolder()}/library.zip`;
+  {
+    await expect(pages[0].getByRole('button', { name: /^Open / })).toHaveCount(3);
+    await pages[0].getByRole('tab', { name: 'Settings' }).click();
+    const download = pages[0].waitForEvent('download');
+    await button(pages[0], 'Back up').click();
+    await (await download).saveAs(library);
+  }
+  /** What a step that failed left open is put away. */
+  const putAway = async (page: Page): Promise<void> => {
+    for (let i = 0; i < 3 && (await page.getByRole('dialog').count()); i++) await page.keyboard.press('Escape');
+    for (const name of ['Done', 'Close Pages']) if (await button(page, name).count()) await button(page, name).click();
+  };
   const home = async (page: Page): Promise<void> => {
+    await putAway(page);
     if (await button(page, 'Stop recording').count()) await button(page, 'Stop recording').click();
     if (noteOf(page)) await button(page, 'Back to Today').click();
     await page.getByRole('tab', { name: 'Today' }).click();
@@ -64,7 +80,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       if (await button(page, 'Write here').count()) await button(page, 'Write here').first().click();
     },
     async record(page) {
-      if (!noteOf(page) || !(await button(page, 'Record').count()) || (await button(page, 'Write here').count())) return;
+      if (!noteOf(page) || !(await button(page, 'Record').count()) || (await button(page, 'Write here').count()) || (await button(page, 'Record').isDisabled())) return;
       await button(page, 'Record').click();
       await new Promise((r) => setTimeout(r, 500 + random() * 2000));
       if (await button(page, 'Stop recording').count()) await button(page, 'Stop recording').click();
@@ -98,6 +114,41 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       const after = await strokesByNote(page);
       for (const note of before) if (!after.has(note)) deleted.add(note);
     },
+    async restore(page) {
+      await home(page);
+      await page.getByRole('tab', { name: 'Settings' }).click();
+      const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Restore').click()]);
+      await chooser.setFiles(library);
+      await button(page, 'Done').or(page.getByText(/is open in another tab|already/)).first().waitFor();
+      if (await button(page, 'Done').count()) await button(page, 'Done').click();
+    },
+    async 'tag a note'(page) {
+      await home(page);
+      await page.getByRole('tab', { name: 'Library' }).click();
+      await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
+      const more = page.getByRole('button', { name: /^What to do with / });
+      if (!(await more.count())) return;
+      await more.nth(Math.floor(random() * (await more.count()))).click();
+      const name = `tag ${tags.length + 1}`;
+      await button(page, 'Other tags').click();
+      await page.getByLabel('New tag').fill(name);
+      await button(page, 'Save').click();
+      await expect.poll(async () => JSON.stringify(await records(page, 'scrivo')).includes(name)).toBe(true);
+      tags.push(name);
+    },
+    async 'keep a template'(page) {
+      if (!noteOf(page) || !(await page.getByTestId('page-1').count()) || (await button(page, 'Write here').count())) return;
+      await press(page, 'Pages');
+      await page.getByLabel('Choose page 1', { exact: true }).click();
+      await button(page, 'Templates').click();
+      const name = `template ${templates.length + 1}`;
+      await page.getByLabel('Name of the template').fill(name);
+      await button(page, 'Keep').click();
+      await button(page, `Add a page from ${name}`).waitFor();
+      templates.push(name);
+      await button(page, 'Done').click();
+      await button(page, 'Close Pages').click();
+    },
     async settings(page) {
       await home(page);
       await page.getByRole('tab', { name: 'Settings' }).click();
@@ -119,6 +170,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     counts[doing] = (counts[doing] ?? 0) + 1;
     await attempt(broken, `step ${k} of seed ${seed}, to ${doing} in tab ${pages.indexOf(page) + 1}`, async () => {
       await page.bringToFront();
+      page.setDefaultTimeout(10_000);
       await Promise.race([work(page), new Promise((_, reject) => setTimeout(() => reject(new Error('it took too long')), EACH_MS))]);
       while (await button(page, 'Put this message away').count()) await button(page, 'Put this message away').first().click({ timeout: 2000 }).catch(() => undefined);
     });
@@ -130,6 +182,12 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       expect(lost.map(([note, n]) => `${n} strokes of ${note}, now ${now.get(note)?.size ?? 0}`)).toEqual([]);
     });
   }
+  await attempt(broken, `at the end of seed ${seed}`, async () => {
+    const all = JSON.stringify(await records(pages[0], 'scrivo'));
+    // Tags go with the notes that are deleted for good.
+    expect(templates.filter((name) => !all.includes(name)), 'templates that are gone').toEqual([]);
+    if (!deleted.size) expect(tags.filter((name) => !all.includes(name)), 'tags that are gone').toEqual([]);
+  });
   await context.close().catch((e: unknown) => broken.push(String(e)));
   await server.close();
   return { what: 'tabs', times, broken, notes: Object.entries(counts).map(([d, n]) => `${d} ${n}`).join(', ') };
