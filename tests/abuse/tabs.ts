@@ -36,7 +36,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
   /** What a step that failed left open is put away. */
   const putAway = async (page: Page): Promise<void> => {
     for (let i = 0; i < 3 && (await page.getByRole('dialog').count()); i++) await page.keyboard.press('Escape');
-    for (const name of ['Done', 'Close Pages']) if (await button(page, name).count()) await button(page, name).click();
+    for (const name of ['Done', 'Close Pages']) if (await button(page, name).count()) await button(page, name).first().click();
   };
   const home = async (page: Page): Promise<void> => {
     await putAway(page);
@@ -139,6 +139,8 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     async 'keep a template'(page) {
       if (!noteOf(page) || !(await page.getByTestId('page-1').count()) || (await button(page, 'Write here').count())) return;
       await press(page, 'Pages');
+      // On a phone the pages lie beside other lists.
+      if (!(await page.getByLabel('Choose page 1', { exact: true }).count())) return;
       await page.getByLabel('Choose page 1', { exact: true }).click();
       await button(page, 'Templates').click();
       const name = `template ${templates.length + 1}`;
@@ -171,6 +173,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     await attempt(broken, `step ${k} of seed ${seed}, to ${doing} in tab ${pages.indexOf(page) + 1}`, async () => {
       await page.bringToFront();
       page.setDefaultTimeout(10_000);
+      await putAway(page);
       await Promise.race([work(page), new Promise((_, reject) => setTimeout(() => reject(new Error('it took too long')), EACH_MS))]);
       while (await button(page, 'Put this message away').count()) await button(page, 'Put this message away').first().click({ timeout: 2000 }).catch(() => undefined);
     });

@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
-import { blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { atRest, blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
 import { headersOnDisk, strokesOnDisk } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
@@ -106,9 +106,21 @@ test('a board grows under the pen to every side and stays where it is in sight; 
   const part = (await map.boundingBox())!;
   const shown = { l: Number(await sheet().evaluate((e) => parseFloat(e.style.left))), w: (await sheet().boundingBox())!.width };
   expect(shown.w).toBeGreaterThan(part.width);
+  // Of the board (mm): where on it the middle of the view is, by where the sheet lies.
+  const inMiddle = async () => {
+    const [at, of, look] = [(await sheet().boundingBox())!, await board(), (await page.getByRole('region', { name: 'Pages' }).boundingBox())!];
+    const k = at.width / (of.r - of.l);
+    return { x: of.l + (look.x + look.width / 2 - at.x) / k, y: of.t + (look.y + look.height / 2 - at.y) / k, wide: look.width / k };
+  };
   await page.mouse.click(part.x + part.width * 0.7, part.y + part.height * 0.6);
+  await atRest(page);
+  const [went, of] = [await inMiddle(), await board()];
+  expect(Math.abs(went.x - (of.l + 0.7 * (of.r - of.l)))).toBeLessThan(0.06 * (of.r - of.l));
+  expect(Math.abs(went.y - (of.t + 0.6 * (of.b - of.t)))).toBeLessThan(0.06 * (of.b - of.t));
   await map.focus();
-  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowLeft');
+  await atRest(page);
+  expect((went.x - (await inMiddle()).x) / went.wide).toBeCloseTo(0.25, 1);
   await button(page, 'Fold the map').click();
   await expect(map).toBeHidden();
   await button(page, 'Show the map').click();

@@ -112,9 +112,19 @@ test('of a locked note nothing is readable in storage, lists or search; the pass
   for (const [key, text] of Object.entries(await everything(page))) if (mine(key)) expect([key, text.startsWith('scrivo-sealed')]).toEqual([key, true]);
 
   // The lock is closed from elsewhere while the note stands open: the note goes from the screen.
-  await button(page, 'Back to Today').click();
+  const other = await context.newPage();
+  await other.goto(server.url);
+  await tab(other, 'Settings');
+  await button(other, 'Unlock').click();
+  await unlock(other, PASS);
+  await expect(page.getByTestId('page-1')).toBeVisible();
+  await button(other, 'Lock now').click();
+  await expect(page.getByText('This note is locked')).toBeVisible();
+  await expect(page.getByTestId('page-1')).toHaveCount(0);
+  await expect(page.getByText(TIDES)).toHaveCount(0);
+  await other.close();
+  await page.goto(server.url);
   await tab(page, 'Settings');
-  await button(page, 'Lock now').click();
   await expect(page.getByText('The lock is closed.', { exact: false })).toBeVisible();
   await button(page, 'Unlock').click();
   await unlock(page, PASS);

@@ -5,8 +5,8 @@ import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { readInk } from '../../src/core/note/records/inkChunk';
 import type { Picture } from '../../src/core/note/kinds/picture';
-import { blankNote, button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
-import { headersOnDisk, inkOnDisk, records } from '../helpers/disk';
+import { atRest, blankNote, button, Pen, PHONE, recordNew, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { headersOnDisk, inkOnDisk, records, strokesOnDisk } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
 let server: Awaited<ReturnType<typeof startServer>>;
@@ -172,12 +172,23 @@ for (const viewport of [PHONE, WIDE]) {
     await button(page, 'Arrange').click();
     await button(page, 'Lock in place').click();
     await expect(page.getByTestId('selection')).toHaveCount(0);
+    const on = { x: sheet.x + ((l + r) / 2) * k, y: sheet.y + ((t + b) / 2) * k };
+    await pen.stroke([on]);
+    await atRest(page);
+    await expect(page.getByTestId('selection')).toHaveCount(0);
+    await page.keyboard.press('p');
+    await pen.scribble(on.x, on.y);
+    await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(1);
+    await page.keyboard.press('e');
+    await pen.stroke([{ x: on.x - 4, y: on.y + 4 }, { x: on.x + 10, y: on.y + 4 }, { x: on.x + 24, y: on.y + 4 }]);
+    await expect.poll(async () => (await strokesOnDisk(page)).length).toBe(0);
+    expect(await picturesOnDisk(page)).toHaveLength(1);
     await button(page, 'What to do with this note').click();
     await button(page, 'Let locked things go').click();
     await saved(page);
     expect((await picturesOnDisk(page))[0].locked).toBe(false);
     // All of it by Undo, to the blank page.
-    for (let i = 0; i < 8 && (await picturesOnDisk(page)).length; i++) {
+    for (let i = 0; i < 10 && (await picturesOnDisk(page)).length; i++) {
       await page.keyboard.press('Control+z');
       await saved(page);
     }
@@ -194,13 +205,13 @@ test('a picture placed while a recording runs plays its moment when it is touche
   context.on('request', (r) => asked.push(r.url()));
   await page.goto(server.url);
   await recordNew(page);
-  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) > 2500);
+  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) > 6500);
   const hostile = `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="300" height="200" onload="window.ran=1"><script>window.ran = 1; fetch('https://elsewhere.example/a')</script>
 <image href="https://elsewhere.example/b.png" width="10" height="10"/><style>@import url('https://elsewhere.example/c.css');</style><rect width="300" height="200" fill="#d98e04"/><foreignObject><iframe src="https://elsewhere.example/d"/></foreignObject></svg>`;
   await bringIn(page, [{ name: 'chart.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(hostile) }]);
   await expect.poll(async () => (await picturesOnDisk(page)).length, { timeout: 15_000 }).toBe(1);
   const [it] = await picturesOnDisk(page);
-  expect(it.stamp!.at).toBeGreaterThan(2000);
+  expect(it.stamp!.at).toBeGreaterThan(6000);
   await page.waitForFunction((at) => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) > at + 3000, it.stamp!.at);
   await button(page, 'Stop recording').click();
   await button(page, 'Record').waitFor();
@@ -214,7 +225,11 @@ test('a picture placed while a recording runs plays its moment when it is touche
   const pen = await Pen.on(page);
   await pen.touch(box.x + k * ((it.box[0] + it.box[2]) / 2), box.y + k * ((it.box[1] + it.box[3]) / 2));
   await button(page, 'Pause').waitFor();
-  await page.waitForFunction((at) => Math.abs(document.querySelector('audio')!.currentTime * 1000 - at) < 4000, it.stamp!.at);
+  // From its moment minus the lead-in, and neither from the beginning nor from where the recording ended.
+  const started = await page.waitForFunction(() => !document.querySelector('audio')!.paused && document.querySelector('audio')!.currentTime > 0 && document.querySelector('audio')!.currentTime * 1000);
+  const from = it.stamp!.at - Number(await started.jsonValue());
+  expect(from).toBeGreaterThan(-1000);
+  expect(from).toBeLessThan(3500);
   await button(page, 'Pause').click();
   // Broken, and of a kind that browsers do not show.
   await bringIn(page, [{ name: 'IMG_0001.heic', mimeType: 'image/heic', buffer: Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypheic\0\0\0\0mif1heic'), Buffer.alloc(2000)]) }], 'sheet');

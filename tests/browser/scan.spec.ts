@@ -2,7 +2,6 @@
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { homography } from '../../src/core/scan/homography';
 import { button, PHONE, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { headersOnDisk, records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
@@ -22,33 +21,17 @@ function seenAslant(): Record<'x0' | 'y0' | 'x1' | 'y1' | 'x2' | 'y2' | 'x3' | '
 }
 const CORNERS = seenAslant();
 
-/** A4 with a red square near its upper left and a blue one near its lower right corner, photographed on a brown table; the light falls off to the right. */
+/** A4 with a red square near its upper left and a blue one near its lower right corner, laid aslant by ffmpeg (`perspective`) onto a brown table; the light falls off to the right. */
 function photo(folder: string): string {
   const { x0, y0, x1, y1, x2, y2, x3, y3 } = CORNERS;
-  const h = homography([[x0, y0], [x1, y1], [x3, y3], [x2, y2]], [[0, 0], [840, 0], [840, 1188], [0, 1188]]);
-  const [W, H] = [1200, 1600];
-  const raw = Buffer.alloc(3 * W * H);
-  const isIn = (x: number, y: number, l: number, t: number, w: number, high: number) => x >= l && x < l + w && y >= t && y < t + high;
-  for (let y = 0; y < H; y++) {
-    for (let x = 0; x < W; x++) {
-      const s = h[6] * (x + 0.5) + h[7] * (y + 0.5) + 1;
-      const u = (h[0] * (x + 0.5) + h[1] * (y + 0.5) + h[2]) / s;
-      const v = (h[3] * (x + 0.5) + h[4] * (y + 0.5) + h[5]) / s;
-      let color = [107, 74, 47];
-      if (isIn(u, v, 0, 0, 840, 1188)) {
-        const line = Math.floor((v - 300) / 38);
-        if (isIn(u, v, 80, 80, 160, 160)) color = [210, 40, 40];
-        else if (isIn(u, v, 600, 940, 160, 160)) color = [40, 60, 200];
-        else if (line >= 0 && line < 16 && (v - 300) % 38 < 7 && isIn(u, v, 100, 300, 520 + ((line * 37) % 120), 608)) color = [32, 40, 48];
-        else color = [242, 240, 234];
-      }
-      const light = 1 - (0.35 * x) / W;
-      const grain = ((x * 7919 + y * 104729) % 17) - 8;
-      for (let n = 0; n < 3; n++) raw[3 * (y * W + x) + n] = Math.max(0, Math.min(255, color[n] * light + grain));
-    }
-  }
+  const lines = Array.from({ length: 16 }, (_, n) => `drawbox=100:${300 + 38 * n}:${520 + ((n * 37) % 120)}:7:0x202830:fill`);
+  const sheet = ['drawbox=80:80:160:160:0xd22828:fill', 'drawbox=600:940:160:160:0x283cc8:fill', ...lines, 'scale=1200:1600', 'format=rgba', `perspective=${[x0, y0, x1, y1, x2, y2, x3, y3].map((v) => v.toFixed(3)).join(':')}:sense=destination:interpolation=cubic`];
+  // The filter draws the edge of the sheet out over all around it: what lies beyond its edges is seen through.
+  const edge = (xa: number, ya: number, xb: number, yb: number) => `gte((${(xb - xa).toFixed(3)})*(Y-${ya.toFixed(3)})-(${(yb - ya).toFixed(3)})*(X-${xa.toFixed(3)}),0)`;
+  const within = `geq=r='r(X,Y)':g='g(X,Y)':b='b(X,Y)':a='255*${[edge(x0, y0, x1, y1), edge(x1, y1, x3, y3), edge(x3, y3, x2, y2), edge(x2, y2, x0, y0)].join('*')}'`;
   const file = path.join(folder, 'handout.jpg');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${W}x${H}`, '-i', '-', '-frames:v', '1', '-q:v', '2', '-update', '1', file], { input: raw });
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'color=0x6b4a2f:size=1200x1600:rate=1:duration=1', '-f', 'lavfi', '-i', 'color=0xf2f0ea:size=840x1188:rate=1:duration=1',
+    '-filter_complex', `[1]${sheet.join(',')},${within}[s];[0][s]overlay,format=rgb24,geq=r='r(X,Y)*(1-0.35*X/1200)':g='g(X,Y)*(1-0.35*X/1200)':b='b(X,Y)*(1-0.35*X/1200)',noise=alls=8:all_seed=1`, '-frames:v', '1', '-q:v', '2', '-update', '1', file]);
   return file;
 }
 

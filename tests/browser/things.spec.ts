@@ -5,7 +5,6 @@ import path from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { atRest, blankNote, button, Pen, PHONE, press, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
-import { placeOf } from '../../src/core/note/kinds/axes';
 import { cellAt, cellBox } from '../../src/core/note/kinds/table';
 import { textsOf } from '../../src/core/note/tableEdits';
 import { inkOnDisk } from '../helpers/disk';
@@ -138,6 +137,11 @@ test('what a sticky note hides is safe from pen and eraser; copied, deleted and 
   const [from, to] = [await at(l + 9, t + 9), await at(l + 13, t + 13)];
   await pen.stroke([from, to]);
   await atRest(page);
+  expect((await kept()).filter((it) => it.on === first.id)).toHaveLength(1);
+  // The same eraser over what lies on top takes it.
+  const seen = (await kept()).find((it) => it.on === second.id)!;
+  await pen.stroke(await Promise.all([[seen.box[0] - 1, seen.box[1]], [(seen.box[0] + seen.box[2]) / 2, (seen.box[1] + seen.box[3]) / 2], [seen.box[2] + 1, seen.box[3]]].map(([x, y]) => at(x, y))));
+  await expect.poll(async () => (await kept()).filter((it) => it.on === second.id).length).toBe(0);
   expect((await kept()).filter((it) => it.on === first.id)).toHaveLength(1);
 });
 
@@ -508,13 +512,14 @@ test('a shape that is held on becomes its solids; a curve drawn on axes is read 
   await button(page, 'Put them there').click();
   const axes = async () => (await kept()).find((it) => it.kind === 'axes');
   await expect.poll(async () => (await axes())?.x.to).toBe('6');
-  // A parabola in the units of the axes: y = x²/8.
+  // A parabola in the units of the axes: y = x²/8, drawn where ruler and eye say that they are: six units across and five up from their lower left corner.
   await page.keyboard.press('Escape');
   await page.keyboard.press('p');
   const on = (await axes())!;
-  await pen.stroke(await along(Array.from({ length: 40 }, (_, i) => placeOf(on, (6.1 * i) / 39, ((6.1 * i) / 39) ** 2 / 8))));
+  const unit = (x: number, y: number): [number, number] => [on.m[4] + (x / 6) * on.w, on.m[5] + on.h - (y / 5) * on.h];
+  await pen.stroke(await along(Array.from({ length: 40 }, (_, i) => unit((6.1 * i) / 39, ((6.1 * i) / 39) ** 2 / 8))));
   await press(page, 'Lasso');
-  await pen.stroke([await at(...placeOf(on, 4, 2)), await at(...placeOf(on, 4, 2))]);
+  await pen.stroke([await at(...unit(4, 2)), await at(...unit(4, 2))]);
   await page.getByTestId('selection').waitFor();
   await button(page, 'Read off').click();
   const table = async () => (await kept()).find((it) => it.kind === 'table');

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { button, spelledMicrophone, startBrowser, startServer, tempFolder, press } from '../helpers/app';
 import { bringDemo } from '../helpers/demoNotes';
-import { records } from '../helpers/disk';
+import { headersOnDisk, records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
 test('Sound only records with one touch, goes on speaking, and keeps a memo that plays', async () => {
@@ -116,6 +116,9 @@ test('text is as large as the browser is asked to show it, and the list keeps it
   expect(await page.getByText('Record', { exact: true }).evaluate((e) => parseFloat(getComputedStyle(e).fontSize))).toBeCloseTo((22 * 22) / 16, 0);
   const rows = await page.locator('.note-row').evaluateAll((list) => list.map((e) => e.getBoundingClientRect()).map(({ top, bottom }) => [top, bottom]));
   rows.slice(1).forEach(([top], i) => expect(top).toBeGreaterThan(rows[i][1]));
+  // The one changed last stands first.
+  const byChange = (await headersOnDisk(page)).sort((a, b) => b.changed - a.changed).map((h) => h.title);
+  expect(await page.locator('.note-row .note-title').allTextContents()).toEqual(byChange);
   await context.close();
   await server.close();
 });

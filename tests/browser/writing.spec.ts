@@ -147,7 +147,30 @@ test('in Listen the page is safe, ink without sound says so, and in Write nothin
   await button(page, 'Write').click();
   await strokes(3);
   await expect(page.getByRole('button', { name: 'Line written without sound' })).toBeDisabled();
-  expect(await page.locator('audio').evaluateAll((all) => all.every((a) => (a as HTMLAudioElement).paused))).toBe(true);
+});
+
+test('in Write a touch on recorded ink plays nothing, which it does in Listen', async () => {
+  const box = await begin();
+  await button(page, 'Record').click();
+  await page.getByTestId('recording-clock').waitFor();
+  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) > 1500);
+  await write(page, pen, 0, 1, 0);
+  await page.waitForFunction(() => Number(document.querySelector('[data-testid="recording-clock"]')!.getAttribute('data-ms')) > 4000);
+  await button(page, 'Stop recording').click();
+  await button(page, 'Record').waitFor();
+  await strokes(1);
+  const word = { x: place(0).x + 10, y: place(0).y + 4 };
+  const plays = () => page.locator('audio').evaluateAll((all) => all.some((a) => !(a as HTMLAudioElement).paused || (a as HTMLAudioElement).currentTime > 0));
+  await pen.touch(box.x + word.x, box.y + word.y);
+  await atRest(page);
+  expect([await plays(), await button(page, 'Pause').count()]).toEqual([false, 0]);
+  await button(page, 'Listen').click();
+  await page.getByRole('slider', { name: 'Playback position' }).waitFor();
+  await atRest(page);
+  const now = (await page.getByTestId('page-1').boundingBox())!;
+  await pen.touch(now.x + word.x, now.y + word.y);
+  await button(page, 'Pause').waitFor();
+  await expect.poll(plays).toBe(true);
 });
 
 test('tools by keys: pens, eraser, undo, redo; a renamed note keeps its name', async () => {

@@ -42,7 +42,16 @@ function photo(seed: number): Photo {
   const [dx, dy] = [between(-20, 20), between(-25, 25)];
   const [hw, hh] = [0.5 / Math.SQRT2, 0.5];
   const corners: Corners = [project(-hw, -hh), project(hw, -hh), project(hw, hh), project(-hw, hh)];
-  const inverse = homography(corners, [[0, 0], [1, 0], [1, 1], [0, 1]]);
+  // Back along the ray of a pixel to the table, by the camera alone: the table's plane goes through (0, 0, 0) with these directions of its own.
+  const turned = (x: number, y: number): [number, number, number] => {
+    const [c, s] = [cos(yaw), sin(yaw)];
+    let [px, py, pz] = [x * c - y * s, x * s + y * c, 0];
+    [py, pz] = [py * cos(tilt) - pz * sin(tilt), py * sin(tilt) + pz * cos(tilt)];
+    [px, pz] = [px * cos(roll) + pz * sin(roll), -px * sin(roll) + pz * cos(roll)];
+    return [px, py, pz];
+  };
+  const [ex, ey] = [turned(1, 0), turned(0, 1)];
+  // What is seen at a pixel is a·ex + b·ey with (x + f·X / (Z + far)): two equations that are linear in a and b (Cramer).
   const table = ['wood', 'cloth', 'stone', 'dark', 'pale'][seed % 5];
   const base = table === 'pale' ? between(168, 190) : table === 'dark' ? between(25, 60) : between(70, 140);
   const paper = table === 'pale' ? between(222, 240) : between(205, 245);
@@ -65,9 +74,15 @@ function photo(seed: number): Photo {
         // Millions of times: without arrays in between.
         const px = x + 0.25 + 0.5 * (k & 1);
         const py = y + 0.25 + 0.5 * (k >> 1);
-        const s = inverse[6] * px + inverse[7] * py + 1;
-        const u = (inverse[0] * px + inverse[1] * py + inverse[2]) / s;
-        const w = (inverse[3] * px + inverse[4] * py + inverse[5]) / s;
+        const qx = px - W / 2 - dx;
+        const qy = py - H / 2 - dy;
+        const a1 = f * ex[0] - qx * ex[2];
+        const b1 = f * ey[0] - qx * ey[2];
+        const a2 = f * ex[1] - qy * ex[2];
+        const b2 = f * ey[1] - qy * ey[2];
+        const det = a1 * b2 - b1 * a2;
+        const u = (far * (qx * b2 - b1 * qy)) / det / (2 * hw) + 0.5;
+        const w = (far * (a1 * qy - qx * a2)) / det / (2 * hh) + 0.5;
         if (u >= 0 && u <= 1 && w >= 0 && w <= 1) {
           const n = floor(w * 30) - 2;
           const at = w * 30 - floor(w * 30);
@@ -112,6 +127,7 @@ test('corners are found within half a percent of the width of the sheet in 95 of
 }, 240_000);
 
 test('a homography goes there and back, and the shape of a sheet is told however aslant it was taken', () => {
+  const offs: number[] = [];
   for (let seed = 1; seed <= 30; seed++) {
     const { corners } = photo(seed);
     const h = homography([[0, 0], [1, 0], [1, 1], [0, 1]], corners);
@@ -120,8 +136,12 @@ test('a homography goes there and back, and the shape of a sheet is told however
     const [u, v] = through(back, x, y);
     expect(hypot(u - 0.3, v - 0.8)).toBeLessThan(1e-9);
     // ISO 216: 1 to the root of 2.
-    expect(abs(shapeOf(corners, W, H) * Math.SQRT2 - 1)).toBeLessThan(0.12);
+    offs.push(abs(shapeOf(corners, W, H) * Math.SQRT2 - 1));
   }
+  // The corners themselves are known here: what is off is the focal length, which a sheet seen from straight above does not tell.
+  const sorted = offs.sort((a, b) => a - b);
+  expect(sorted[15]).toBeLessThan(0.01);
+  expect(sorted[29]).toBeLessThan(0.06);
   expect(likelyShape(0.7)).toBeCloseTo(1 / Math.SQRT2, 9);
   expect(likelyShape(1.42)).toBeCloseTo(Math.SQRT2, 9);
   expect(likelyShape(0.78)).toBeCloseTo(8.5 / 11, 9);
@@ -144,5 +164,5 @@ test('a straightened sheet has its writing where it was put, the paper white and
   }
   const black = evened(straightened(pixels, corners, w, h), 'black');
   const grays = black.data.filter((v, i) => i % 4 === 0 && v > 20 && v < 235).length / (w * h);
-  expect(grays).toBeLessThan(0.12);
+  expect(grays).toBeLessThan(0.09);
 });

@@ -11,11 +11,14 @@ import { cleanShape, recognise } from './recognise';
 import { angleOf, dragHandle, handlesOf, headsOf, nearestOn, pointAt, pointsAlong, sizeText, snapShape, type Shape, type Vec } from './shape';
 
 test('knows at least 98 of 100 hand-drawn shapes of every kind, turned any way', () => {
-  let [right, all] = [0, 0];
+  let all = 0;
   for (const name of DRAWN) {
-    for (let i = 0; i < 40; i++, all++) if (recognise(drawnShape(name, 1_000_003 + 97 * i))?.name === name) right++;
+    const right = Array.from({ length: 40 }, (_, i) => recognise(drawnShape(name, 1_000_003 + 97 * i))?.name).filter((told) => told === name).length;
+    // None stands behind the others.
+    expect([name, right >= 38]).toEqual([name, true]);
+    all += right;
   }
-  expect(right / all).toBeGreaterThanOrEqual(0.98);
+  expect(all / (40 * DRAWN.length)).toBeGreaterThanOrEqual(0.98);
 });
 
 test('handwriting, scribbles and dots are no shapes', () => {
