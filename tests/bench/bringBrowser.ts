@@ -10,6 +10,8 @@ import { printed } from '../helpers/pdfs';
 import { atLeast, atMost, clearCosts, costsOf, firstTake, layDown, ms, percentile, rendererMb, row, size, watchCosts } from './kit';
 
 const PAGES = size(200, 6);
+/** Photos of 12 megapixels, so many on a page. */
+const [SIDE_PX, PHOTOS] = [size(4000, 1200), size(10, 2)];
 const JUMPS = size(60, 3);
 /** In so long the browser clears away what nothing uses. */
 const RESTS_MS = size(15_000, 500);
@@ -129,7 +131,7 @@ async function ofPdf(url: string, what: string, file: string, most: number): Pro
   await apart.pages()[0].goto(url);
   const bare = await alone(apart.pages()[0], file, 0);
   await apart.close();
-  await page.waitForTimeout(1500);
+  await page.waitForTimeout(size(1500, 200));
   const before = rendererMb();
   const opened = await opening(page, title);
   row(`${PAGES} pages of ${what}: from the list to the first page`, `${ms(opened.rough)}, fine ${ms(opened.fine)}`, `the package alone ${ms(bare.open)}`, atMost(opened.rough, 1000, 'under 1 s'));
@@ -158,7 +160,7 @@ async function ofPdf(url: string, what: string, file: string, most: number): Pro
 /** Photos onto a page. */
 async function ofPictures(url: string, folder: string): Promise<void> {
   const file = path.join(folder, 'photo.jpg');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=4000x3000:rate=1:duration=1,noise=alls=10', '-frames:v', '1', '-q:v', '3', '-update', '1', file]);
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `testsrc2=size=${SIDE_PX}x${(SIDE_PX * 3) / 4}:rate=1:duration=1,noise=alls=10`, '-frames:v', '1', '-q:v', '3', '-update', '1', file]);
   const context = await startBrowser({ viewport: PHONE });
   const page = context.pages()[0];
   await page.addInitScript(watchCosts);
@@ -171,10 +173,10 @@ async function ofPictures(url: string, folder: string): Promise<void> {
   await button(page, 'Bring in').click();
   const [chooser] = await Promise.all([page.waitForEvent('filechooser'), button(page, 'Choose files').click()]);
   // Each with a byte of its own, so that none is another.
-  await chooser.setFiles(Array.from({ length: 10 }, (_, i) => ({ name: `photo ${i}.jpg`, mimeType: 'image/jpeg', buffer: Buffer.concat([bytes, Buffer.from([i])]) })));
+  await chooser.setFiles(Array.from({ length: PHOTOS }, (_, i) => ({ name: `photo ${i}.jpg`, mimeType: 'image/jpeg', buffer: Buffer.concat([bytes, Buffer.from([i])]) })));
   await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
-  await page.getByText('10 pictures lie on the page.').waitFor({ timeout: 120_000 });
-  const each = (performance.now() - start) / 10;
+  await page.getByText(`${PHOTOS} pictures lie on the page.`).waitFor({ timeout: 120_000 });
+  const each = (performance.now() - start) / PHOTOS;
   row('a photo of 12 megapixels brought onto a page', ms(each));
   await manyPictures(page);
   await context.close();
@@ -189,13 +191,13 @@ async function ofPictures(url: string, folder: string): Promise<void> {
 async function manyPictures(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^Pages, / }).click();
   const first = page.getByRole('checkbox', { name: /^Choose page 1\b/i });
-  for (let i = 0; i < 9; i++) {
+  for (let i = 0; i < size(9, 1); i++) {
     if (!(await first.isChecked())) await first.click();
     await button(page, 'Duplicate').click();
   }
   await page.keyboard.press('Escape');
   const rate = await page.evaluate(
-    () =>
+    (length) =>
       new Promise<{ frames: number; late: number }>((resolve) => {
         const scroller = document.querySelector('.surface-scroller')!;
         const start = performance.now();
@@ -204,15 +206,16 @@ async function manyPictures(page: Page): Promise<void> {
           frames++;
           if (now - last > 25) late++;
           last = now;
-          scroller.scrollTop = ((now - start) / 6000) * (scroller.scrollHeight - scroller.clientHeight);
-          if (now - start < 6000) requestAnimationFrame(step);
+          scroller.scrollTop = ((now - start) / length) * (scroller.scrollHeight - scroller.clientHeight);
+          if (now - start < length) requestAnimationFrame(step);
           else resolve({ frames: (1000 * frames) / (now - start), late });
         };
         requestAnimationFrame(step);
       }),
+    size(6000, 500),
   );
   const count = await page.locator('.page').count();
-  row(`${10 * count} pictures on ${count} pages, scrolled through in 6 s`, `${rate.frames.toFixed(1)} frames/s, ${rate.late} late`, '', atLeast(rate.frames, 58, 'at least 58 of 60'));
+  row(`${PHOTOS * count} pictures on ${count} pages, scrolled through in 6 s`, `${rate.frames.toFixed(1)} frames/s, ${rate.late} late`, '', atLeast(rate.frames, 58, 'at least 58 of 60'));
 }
 
 /** From the touch that straightens a photo to its page. */
@@ -243,7 +246,7 @@ async function besideNote(url: string): Promise<void> {
   const context = await startBrowser({ viewport: WIDE });
   const page = context.pages()[0];
   await firstTake(page, url);
-  await layDown(page, 'long', 7_200_000, 20_000, Array.from({ length: 250 }, (_, i) => ({ t: 20 * i, data: SILENT_20_MS })));
+  await layDown(page, 'long', 7_200_000, size(20_000, 500), Array.from({ length: 250 }, (_, i) => ({ t: 20 * i, data: SILENT_20_MS })));
   await page.goto(url);
   await button(page, 'Write without sound').click();
   await page.getByTestId('page-1').waitFor();
@@ -270,11 +273,11 @@ async function besideNote(url: string): Promise<void> {
 /** An hour of MP3. */
 async function ofSound(url: string, folder: string): Promise<void> {
   const file = path.join(folder, 'hour.mp3');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=frequency=330:sample_rate=44100:duration=3600,tremolo=f=4:d=0.8', '-c:a', 'libmp3lame', '-b:a', '96k', file]);
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `sine=frequency=330:sample_rate=44100:duration=${size(3600, 60)},tremolo=f=4:d=0.8`, '-c:a', 'libmp3lame', '-b:a', '96k', file]);
   const context = await startBrowser({ viewport: PHONE });
   const page = context.pages()[0];
   await page.goto(url);
-  await page.waitForTimeout(1500);
+  await page.waitForTimeout(size(1500, 200));
   const before = rendererMb();
   let most = 0;
   const timer = setInterval(() => (most = Math.max(most, rendererMb() - before)), 200);

@@ -5,7 +5,7 @@ import { noteOf } from '../../src/core/note/edit';
 import { recordsOf } from '../../src/storage/noteFile';
 import { button, Pen, saved, press } from '../helpers/app';
 import { densePage } from './inkCore';
-import { atLeast, atMost, clearCosts, costsOf, inject, longNote, ms, percentile, row, size } from './kit';
+import { atLeast, atMost, clearCosts, costsOf, everyFrame, inject, longNote, ms, percentile, row, size } from './kit';
 
 const DENSE = size(2000, 300);
 
@@ -66,15 +66,10 @@ export async function denseTools(page: Page, pen: Pen, name: string): Promise<vo
   await clearCosts(page);
   const middle = { x: box.x + box.width / 2, y: box.y + 200 };
   // Fine steps, so that every frame of the drag has a move to show.
-  await page.evaluate(() => {
-    const w = window as unknown as { watching: boolean };
-    w.watching = true;
-    const on = () => w.watching && requestAnimationFrame(on);
-    requestAnimationFrame(on);
-  });
+  await everyFrame(page, true);
   await pen.paced(Array.from({ length: 240 }, (_, i) => ({ x: middle.x + 20 * Math.sin(i / 20), y: middle.y + 20 * Math.sin(i / 14) })));
   const moved = await costsOf(page);
-  await page.evaluate(() => ((window as unknown as { watching: boolean }).watching = false));
+  await everyFrame(page, false);
   const between = gaps(moved.times).slice(2, -4);
   const rate = 1000 / (between.reduce((a, b) => a + b, 0) / between.length);
   row(`${name}: 2,000 selected strokes while they are moved`, `${rate.toFixed(0)} frames/s, script p95 ${ms(percentile(moved.frames.slice(2, -4), 0.95))}`, '', atLeast(Math.round(rate), 59, '60 frames/s'));

@@ -174,6 +174,15 @@ export function watchCosts(): void {
   new PerformanceObserver((list) => costs.long.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
 }
 
+/** Asks for every frame, also where nothing is drawn anew: their times tell whether any did not come. */
+export const everyFrame = (page: Page, on: boolean): Promise<void> =>
+  page.evaluate((wanted) => {
+    const w = window as unknown as { watching: boolean };
+    w.watching = wanted;
+    const next = () => w.watching && requestAnimationFrame(next);
+    next();
+  }, on);
+
 export type Costs = { events: number[]; frames: number[]; long: number[]; times: number[] };
 export const costsOf = (page: Page) => page.evaluate(() => (window as unknown as { costs: Costs }).costs);
 export const clearCosts = (page: Page) => page.evaluate(() => Object.values((window as unknown as { costs: Costs }).costs).forEach((l) => (l.length = 0)));

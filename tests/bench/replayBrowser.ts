@@ -70,7 +70,7 @@ const redrawAll = (page: Page): Promise<number> =>
     return performance.now() - start;
   });
 
-const HOUR = size(3_600_000, 360_000);
+const HOUR = size(3_600_000, 180_000);
 
 /** Levels and speech of an hour of sound: opened once, it is looked at by itself. */
 export async function hearing(page: Page, url: string, sound: readonly Packet[]): Promise<void> {
@@ -80,7 +80,7 @@ export async function hearing(page: Page, url: string, sound: readonly Packet[])
   await page.getByText(/^Looking for pauses/).waitFor({ timeout: 30_000 });
   // What the open note takes without it: the search is stopped, and the page comes to rest.
   await button(page, 'Stop looking for pauses').click();
-  await page.waitForTimeout(4000);
+  await page.waitForTimeout(size(4000, 500));
   const before = rendererMb();
   let most = before;
   await button(page, 'Look for pauses').click();
