@@ -1,12 +1,12 @@
-/** Every part of the bench in the browser still runs to its end, with a little of everything: what a figure is read from has not gone from the interface unseen. Its figures tell nothing here. */
+/** The bench in the browser still runs to its end, with a little of everything: what a figure is read from has not gone from the interface unseen. Its figures tell nothing here. */
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { expect, test } from '@playwright/test';
 import { ROOT } from '../helpers/app';
 
-/** A row of each part that it ends with. The others (`--few sound board bring eight`) take minutes of a machine also with a little of everything, and are run by hand. */
+/** A row of each part that it ends with. The others (`--few sound library board bring film eight`) take minutes of a machine also with a little of everything, and are run by hand. */
 const PARTS: Readonly<Record<string, string>> = {
-  phone: 'touch to sound in 90 s', library: 'restoring 2 of them', typing: 'a key, p95, in the first of', things: 'a sticky note while it is moved', film: 'opened from disk',
+  phone: 'touch to sound in 90 s', typing: 'a key, p95, in the first of', things: 'a sticky note while it is moved',
 };
 
 test('the bench runs', async () => {
