@@ -17,7 +17,9 @@ import { makePicture } from '../core/note/kinds/picture';
 import { NEW_PAPER, newPage, type NoteHeader } from '../core/note/schema';
 import type { Template } from '../core/note/template';
 import { bundleOf, restoreArchive, writeArchive, type Here } from './archive';
+import type { Heard } from '../core/audio/heard';
 import { keys, notesDb, rawDbs, soundDb } from './databases';
+import { readTakeHeard, writeTakeHeard } from './heardFile';
 import { deleteNotes, readLibrary, writeFolders, writePlaces } from './libraryFile';
 import { applyEdit, noteOf, put as putRow } from '../core/note/edit';
 import { setBackdrop } from '../core/note/pages';
@@ -71,6 +73,36 @@ const clear = async () => {
   await rawDbs().sound.clear();
 };
 beforeEach(clear);
+
+test('what is known of the sound of a take goes along, where it is known of all of it', async () => {
+  await fill();
+  const heard: Heard = { ms: 8000, by: 'levels', speech: [{ from: 500, to: 2500 }], levels: new Uint8Array(400) };
+  const write = async (known: Heard) => {
+    await writeTakeHeard('take1', known);
+    const h = await here();
+    const { blob } = await writeArchive({ notes: h.headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work);
+    await clear();
+    await restoreArchive(blob, await here(), enterAny, work, BY);
+    return readTakeHeard('take1');
+  };
+  expect(await write(heard)).toMatchObject({ ms: 8000, speech: [{ from: 500, to: 2500 }] });
+  // Of half of the take nothing is said.
+  expect(await write({ ...heard, ms: 4000 })).toBeNull();
+});
+
+test('a note with damage is named in what a backup says, in the order of the notes, and those that cannot be read at all are named too', async () => {
+  await fill();
+  await put(header('c', 30));
+  // One piece of ink of two notes; all of a third.
+  for (const id of ['b', 'c']) {
+    const [key] = (await notesDb().getAllKeys()).filter((k) => k.startsWith(`ink/${id}/`));
+    await notesDb().setItem(key, 'rubbish');
+  }
+  const h = await here();
+  const said = await writeArchive({ notes: h.headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work);
+  const order = h.headers.map((x) => x.title).filter((title) => title !== 'Note a');
+  expect(said.incomplete.map((x) => x.title)).toEqual(order);
+});
 
 test('what is archived comes back as it was: ink, stamps, sound, folders, tags', async () => {
   const blob = await fill();

@@ -1,5 +1,6 @@
 /** Storage on an IndexedDB of the test's own (fake-indexeddb), through the real AsyncStorage. */
 import 'fake-indexeddb/auto';
+import { createAsyncStorage } from '@react-native-async-storage/async-storage';
 import { packetsEnd } from '../core/audio/pieces';
 import type { Packet } from '../core/audio/opus';
 import { applyEdit, noteOf, put, type Edit, type Note } from '../core/note/edit';
@@ -14,7 +15,10 @@ import { keysOwnedBy } from './recordKinds';
 import { makePicture } from '../core/note/kinds/picture';
 import { noteRecord } from '../core/note/records/noteRecord';
 import { RecordError } from '../core/record';
-import { deleteNotes, readLibrary } from './libraryFile';
+import { bringNote, deleteNotes, readLibrary } from './libraryFile';
+import { letGo, writeContent } from './contentFile';
+import { deviceName } from './deviceFile';
+import { freeMadeAnew } from './sizes';
 import { readNote } from './noteReading';
 import { NoteFile, writeNewNote } from './noteFile';
 import { DEFAULT_SETTINGS, patchSettings, readSettings } from './settingsFile';
@@ -411,6 +415,59 @@ test('a record that could not be read again is not written, and ink does not wai
   refused.mockRestore();
   await file.close();
   expect((await readLibrary()).headers[0]).toMatchObject({ title: 'Neaps', state: next.header.state });
+});
+
+test('this device has one name for good: it is read again, kept where a newer Scrivo wrote it, and found anew only where it cannot be read', async () => {
+  const name = await deviceName();
+  expect(name).toMatch(/^[\w-]{12}$/);
+  expect(await deviceName()).toBe(name);
+  const [key] = (await notesDb().getAllKeys()).filter((k) => k === keys.device);
+  const text = (await notesDb().getItem(key))!;
+  const newer = text.replace(/"v":\d+/, '"v":99');
+  expect(newer).not.toBe(text);
+  await notesDb().setItem(key, newer);
+  expect([await deviceName(), await notesDb().getItem(key)]).toEqual([name, newer]);
+  await notesDb().setItem(key, 'rubbish');
+  const other = await deviceName();
+  expect(other).not.toBe(name);
+  expect(await deviceName()).toBe(other);
+});
+
+test('what is found again when it is needed makes room, all of it, and nothing else goes', async () => {
+  await opened(header('a'));
+  const made = Object.fromEntries(Array.from({ length: 600 }, (_, i) => [keys.picture(`x${i}`), 'a picture']));
+  await notesDb().setMany(made);
+  const before = (await notesDb().getAllKeys()).filter((k) => !(k in made)).sort();
+  await freeMadeAnew();
+  expect((await notesDb().getAllKeys()).sort()).toEqual(before.filter((k) => !k.startsWith(keys.picture(''))));
+});
+
+test('the reserve takes the room that it says, in text that no browser packs', async () => {
+  await layReserve();
+  const text = await createAsyncStorage('scrivo-reserve').getItem('reserve');
+  expect(text!.length).toBeGreaterThanOrEqual(8_000_000);
+  // What is said again lies farther back than a packer of 64 kB looks (snappy, format description, section 2).
+  expect(text!.slice(0, 65_536)).not.toBe(text!.slice(65_536, 131_072));
+});
+
+test('a note from elsewhere that fails halfway leaves nothing of itself, its sound and its files; one that does not fail stays', async () => {
+  const hash = await writeContent(Uint8Array.of(1, 2, 3));
+  await letGo([hash]);
+  const foreign = (id: string) => noteOf({ ...header(id), takes: [{ id: `take-${id}`, name: 'Take 1', wall: 0, ms: 60, state: 'done', parts: [{ at: 0, wall: 0 }] }] }, { p: [makePicture({ id: `pic-${id}`, page: 'p', stamp: null, wall: 5, content: hash, px: [9, 9], m: [9, 0, 0, 9, 1, 1] })] });
+  const rest = async (id: string) => {
+    await writeContent(Uint8Array.of(1, 2, 3));
+    await bringSound(`take-${id}`, packets(0, 100));
+  };
+  const failing = bringNote(foreign('a'), async () => {
+    await rest('a');
+    throw new Error('torn');
+  });
+  await expect(failing).rejects.toThrow('torn');
+  expect([(await notesDb().getAllKeys()).filter((k) => !k.startsWith('device')), await soundDb().getAllKeys()]).toEqual([[], []]);
+  await bringNote(foreign('b'), () => rest('b'));
+  expect((await readLibrary()).headers.map((h) => h.id)).toEqual(['b']);
+  expect((await notesDb().getAllKeys()).filter((k) => k.startsWith('gone/'))).toEqual([]);
+  expect((await readPieces('take-b', [0, 1])).flat()).toHaveLength(100);
 });
 
 test('a setting that was changed in the last moment of a visit holds in the next: it is kept where the browser takes it at once', async () => {

@@ -17,7 +17,7 @@ import { bundleOf, restoreArchive, writeArchive } from './archive';
 import { learnedGoWith, learnedWords, learnWord } from './learnedFile';
 import { readContent } from './contentFile';
 import { keys, notesDb, rawDbs } from './databases';
-import { deleteNotes, readLibrary, writePlaces } from './libraryFile';
+import { deleteNotes, readLibrary, writeFolders, writePlaces } from './libraryFile';
 import { HistoryFile } from './historyFile';
 import { NoteFile, replaceNote, writeNewNote } from './noteFile';
 import { readPicture, writePicture } from './pictureFile';
@@ -458,6 +458,10 @@ test('a backup that is made while the lock is closed has the locked note sealed,
   a0.file.record(showing('a-p', hash), applyEdit(a0.note, showing('a-p', hash), BY).note);
   await a0.file.close();
   const { note } = await opening('a');
+  await writeFolders([{ v: 1, id: 'secret', name: SECRETS[1], parent: null, color: 'teal', emblem: 'compass', made: 1, changed: 1 }]);
+  await writePlaces((await readLibrary()).places.map((p) => (p.note === 'a' ? { ...p, folder: 'secret' } : p)));
+  const foldersBefore = (await readLibrary()).folders.map((f) => f.id).sort();
+  expect(foldersBefore.length).toBeGreaterThan(0);
   await setUp();
   await sealNotes(vault, [coverOf(note.header, undefined, true)], [note.header], work());
   closeVault();
@@ -479,6 +483,7 @@ test('a backup that is made while the lock is closed has the locked note sealed,
   const back = await readLibrary();
   expect(back.covers).toMatchObject([{ id: 'a', title: null }]);
   expect(back.places.find((p) => p.note === 'a')?.tags).toEqual([SECRETS[1]]);
+  expect(back.folders.map((f) => f.id).sort()).toEqual(foldersBefore);
   const again = (await opening('a')).note;
   expect([again.header.state, again.header.title, again.ink['a-p'].length]).toEqual([note.header.state, SECRETS[0], 300]);
   expect((await readPieces('take1', [0, 1])).flat().length).toBe(400);

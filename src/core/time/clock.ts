@@ -49,7 +49,7 @@ const LINE_WITHIN_MS = 5;
 const DRIFT_SHOWS_MS = 8;
 
 /** A coming of sound: `end` ms of packet time, and the event time at which packet time 0 was if this sound was not late. */
-interface Coming {
+export interface Coming {
   readonly end: number;
   readonly zero: number;
 }
@@ -177,7 +177,7 @@ function originOf({ started, measured, least, second, floor }: Heard): Pick<Cloc
 }
 
 /** The line below all comings and as near to them as can be, when there is a drift to be seen and most of them lie on it; null otherwise. */
-function lineUnder(comings: readonly Coming[]): { readonly zero: number; readonly drift: number } | null {
+export function lineUnder(comings: readonly Coming[]): { readonly zero: number; readonly drift: number } | null {
   if (comings.length < ENOUGH_STRETCHES) return null;
   // The lower half of the hull (A. M. Andrew, Information Processing Letters 9, 1979).
   const hull: Coming[] = [];

@@ -88,6 +88,32 @@ test('a cut is a row or two, and taking it back does not take a recording with i
   expect(append(stretches(start), { take: 'd', from: 5, to: 5 }, newId)).toEqual([]);
 });
 
+test('sound that is put back stands after what comes before it in its take, or before what comes after it, also where the take lies in pieces out of order', () => {
+  const list = (pieces: readonly (readonly [string, number, number])[]) => noteOf({ v: 2, id: 'n', title: '', made: 0, changed: 0, pages: [newPage('p')], takes: TAKES, timeline: pieces.map(([t, from, to]) => ({ take: t, from, to })) });
+  const order = (note: Note) => note.header.timeline.map(({ take: t, from, to }) => [t, from, to]);
+  const back = (pieces: readonly (readonly [string, number, number])[], t: string, from: number, to: number) => {
+    const note = list(pieces);
+    return order(done(note, putBack(stretches(note), { take: t, from, to }, newId)).note);
+  };
+  // What goes on is heard as one. The piece that ends where the missing one begins is the later of two that lie before it in the take.
+  expect(back([['a', 4000, 6000], ['b', 0, 9000], ['a', 0, 4000]], 'a', 6000, 8000)).toEqual([['a', 4000, 8000], ['b', 0, 9000], ['a', 0, 4000]]);
+  expect(back([['b', 0, 9000], ['a', 4000, 6000]], 'a', 1000, 4000)).toEqual([['b', 0, 9000], ['a', 1000, 6000]]);
+  // Nothing of its take is there: at the end.
+  expect(back([['b', 0, 9000]], 'c', 0, 5000)).toEqual([['b', 0, 9000], ['c', 0, 5000]]);
+  // Only what is missing of it comes, on both sides of what stands.
+  expect(back([['a', 3000, 5000]], 'a', 0, 9000)).toEqual([['a', 0, 9000]]);
+});
+
+test('a run that is carried stands before what is at its new place, also at the edges of stretches', () => {
+  const note = start;
+  const order = (rows: readonly RowPut[]) => done(note, rows).note.header.timeline.map(({ take: t, from, to }) => [t, from, to]);
+  const list = stretches(note);
+  expect(order(move(list, { from: 0, to: 20_000 }, 29_000, newId))).toEqual([['b', 0, 9000], ['a', 0, 20_000], ['c', 0, 30_000]]);
+  expect(order(move(list, { from: 29_000, to: 59_000 }, 0, newId))).toEqual([['c', 0, 30_000], ['a', 0, 20_000], ['b', 0, 9000]]);
+  expect(order(move(list, { from: 20_000, to: 29_000 }, 59_000, newId))).toEqual([['a', 0, 20_000], ['c', 0, 30_000], ['b', 0, 9000]]);
+  for (const to of [20_000, 24_000, 29_000]) expect(move(list, { from: 20_000, to: 29_000 }, to, newId)).toEqual([]);
+});
+
 test('the tail after the last sound belongs to the end of a take and not to a cut', () => {
   // A stroke begun 200 ms after the last packet is heard at the end; one begun after a cut is not.
   expect(toTimeline(start.header.timeline, { take: 'a', at: 20_200 })).toBe(20_000);

@@ -42,6 +42,19 @@ test('too little writing, or writing without any tie to the speech, gives no lag
   expect(estimateLag(speech, loose)).toBeNull();
 });
 
+test('six beginnings of writing tell a lag, five do not; where each answers at once to the same it is told to the ms', () => {
+  // Speech at uneven distances, so that none comes up twice.
+  const speech = [1000, 13_700, 29_100, 41_900, 57_300, 74_900, 90_500];
+  const writing = speech.slice(0, 6).map((t) => t + 2500);
+  expect(estimateLag(speech, writing)!.ms).toBe(2500);
+  expect(estimateLag(speech, writing.slice(0, 5))).toBeNull();
+  expect(estimateLag(speech.slice(0, 1), writing)).toBeNull();
+  // At both ends of what is looked at.
+  expect(estimateLag(speech, speech.map((t) => t + 7900))!.ms).toBeGreaterThan(7600);
+  expect(estimateLag(speech, speech.map((t) => t + 100))!.ms).toBeLessThan(400);
+  expect(estimateLag(speech, speech.map((t) => t + 9600))).toBeNull();
+});
+
 test('onsets are what comes after a rest', () => {
   expect(onsetsOf([{ from: 0, to: 100 }, { from: 200, to: 300 }, { from: 1500, to: 1600 }], 1000)).toEqual([0, 1500]);
 });
