@@ -5,18 +5,24 @@ import path from 'node:path';
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import type { Placed } from '../../src/core/note/kinds/kinds';
 import { textsOf } from '../../src/core/note/tableEdits';
-import { blankNote, button, Pen, press, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { atRest, blankNote, button, Pen, press, saved, startBrowser, startServer, tempFolder, WIDE } from '../helpers/app';
+import { bringDemo } from '../helpers/demoNotes';
 import { headersOnDisk, inkOnDisk, records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
 
 let server: Awaited<ReturnType<typeof startServer>>;
+let demo: typeof server;
 let context: BrowserContext;
 let page: Page;
 let pen: Pen;
 test.beforeAll(async () => {
   server = await startServer();
+  demo = await startServer(true);
 });
-test.afterAll(() => server.close());
+test.afterAll(async () => {
+  await server.close();
+  await demo.close();
+});
 test.beforeEach(async () => {
   context = await startBrowser({ viewport: WIDE });
   page = context.pages()[0];
@@ -125,9 +131,13 @@ test('a table without its header, with a sum to the left, other letters, cells c
   await control('Size of the table’s letters, points').selectOption('14');
   await expect.poll(async () => [(await of('table')).look.face, (await of('table')).look.size]).toEqual(['serif', 14]);
   await click('Copy cells');
+  await expect.poll(() => page.evaluate(() => navigator.clipboard.readText())).not.toBe('');
+  await page.getByTestId('table-field').focus();
   await page.keyboard.press('Tab');
   await click('Paste cells');
   await expect.poll(async () => (await texts())[1].filter(Boolean).length).toBeGreaterThan(0);
+  await click('Move row up');
+  await expect.poll(async () => (await texts())[0].filter(Boolean).length).toBeLessThan(3);
   await click('Leave');
   await page.keyboard.press('Escape');
 
@@ -244,10 +254,13 @@ test('a picture is cropped by a loop, laid over and under the ink, and what is s
   const file = path.join(tempFolder(), 'chart.webp');
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=400x300:rate=1:duration=1', '-frames:v', '1', '-update', '1', file]);
   await begin();
-  await click('What to do with this note');
-  await click('Bring in');
-  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), click('Choose files')]);
-  await chooser.setFiles(file);
+  // Dropped onto the page, as from a folder of the computer.
+  const data = await page.evaluateHandle((bytes) => {
+    const dropped = new DataTransfer();
+    dropped.items.add(new File([Uint8Array.from(atob(bytes), (c) => c.charCodeAt(0))], 'chart.webp', { type: 'image/webp' }));
+    return dropped;
+  }, readFileSync(file).toString('base64'));
+  for (const type of ['dragenter', 'dragover', 'drop']) await page.getByTestId('page-1').dispatchEvent(type, { dataTransfer: data });
   await page.getByRole('dialog').getByRole('button', { name: 'Bring in', exact: true }).click();
   await page.getByTestId('selection').waitFor();
   const it = await of('picture');
@@ -273,6 +286,53 @@ test('a picture is cropped by a loop, laid over and under the ink, and what is s
   await click('Save with the paper');
   const png = await (await download).path();
   expect(execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=codec_name', '-of', 'csv=p=0', png]).toString().trim()).toBe('png');
+});
+
+test('in Listen a moment is marked as a key one, ink ahead is faint, and the timeline shows sound, gaps and writing', async () => {
+  await context.close();
+  context = await startBrowser({ viewport: WIDE });
+  await bringDemo(context, demo);
+  [page] = context.pages();
+  await page.goto(demo.url);
+  await page.getByRole('button', { name: /^Open Tides/ }).click();
+  const slider = page.getByRole('slider', { name: 'Playback position' });
+  await slider.waitFor();
+  // Waveform, writing and gaps: three kinds of marks in colours of their own, each in more than a few places.
+  const colours = await page.locator('canvas[aria-hidden]').evaluateAll((all) => {
+    const seen = new Map<string, number>();
+    for (const canvas of all as HTMLCanvasElement[]) {
+      if (!canvas.width || !canvas.height || canvas.height > 200) continue;
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      for (let i = 0; i < data.length; i += 4) if (data[i + 3] > 200) seen.set(`${data[i]},${data[i + 1]},${data[i + 2]}`, (seen.get(`${data[i]},${data[i + 1]},${data[i + 2]}`) ?? 0) + 1);
+    }
+    return [...seen.values()].filter((n) => n > 20).length;
+  });
+  expect(colours).toBeGreaterThanOrEqual(3);
+  const marks = async () => (await headersOnDisk(page)).flatMap((h) => (h.title.startsWith('Tides') ? (h.marks ?? []) : [])).filter((m) => m.kind === 'key').length;
+  const before = await marks();
+  await slider.fill('20000');
+  await button(page, 'Mark key').click();
+  await expect.poll(marks).toBe(before + 1);
+  // The first word was written before, the last comes after: faint, it is there all the same and lighter than in full.
+  await slider.fill('30000');
+  const dark = () => page.locator('[data-testid="page-1"] canvas').evaluateAll((all) => {
+    let sum = 0;
+    for (const canvas of all as HTMLCanvasElement[]) {
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      for (let i = 3; i < data.length; i += 4) sum += data[i];
+    }
+    return sum;
+  });
+  const shown: number[] = [];
+  for (let i = 0; i < 3; i++) {
+    await page.locator('.surface[data-drawn="true"]').waitFor();
+    shown.push(await dark());
+    await page.keyboard.press('i');
+    await atRest(page);
+  }
+  shown.sort((a, b) => a - b);
+  expect(shown[1]).toBeGreaterThan(shown[0]);
+  expect(shown[2]).toBeGreaterThan(shown[1]);
 });
 
 test('every switch and choice of Settings is kept, and is there after a reload', async () => {
