@@ -286,6 +286,16 @@ test('a picture is cropped by a loop, laid over and under the ink, and what is s
   await click('Save with the paper');
   const png = await (await download).path();
   expect(execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=codec_name', '-of', 'csv=p=0', png]).toString().trim()).toBe('png');
+  // As a drawing, alone: as wide as it is and not as the page.
+  if (!(await page.getByTestId('selection').count())) await page.keyboard.press('Control+a');
+  await click('What to do with this note');
+  await click('Hand on');
+  await page.getByRole('radio', { name: 'SVG', exact: true }).click();
+  // Who has something selected means it.
+  await expect(page.getByRole('switch', { name: 'Only what is selected' })).toBeChecked();
+  const [drawing] = await Promise.all([page.waitForEvent('download'), click('Save file')]);
+  const [, width] = /<svg[^>]* width="([\d.]+)mm"/.exec(readFileSync(await drawing.path(), 'utf8'))!;
+  expect(Number(width)).toBeLessThan(r - l + 12);
 });
 
 test('in Listen a moment is marked as a key one, ink ahead is faint, and the timeline shows sound, gaps and writing', async () => {
