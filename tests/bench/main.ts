@@ -121,7 +121,9 @@ async function main(): Promise<void> {
 
 /** Marks and tags of the long note. */
 const ROWS = size(2000, 20);
-const STROKES = size(20_000, 2000);
+const STROKES = size(20_000, 1000);
+/** Of the long notes, ms. */
+const LENGTH = size(7_200_000, 300_000);
 
 /** Opens a note from Today, and gives the time until its page and its timeline stand, ms. */
 const openTime = (page: Page, note: string): Promise<number> =>
@@ -155,9 +157,9 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
   await context.addInitScript(watchCosts);
   const page = context.pages()[0];
   await firstTake(page, url);
-  const long = await layDown(page, 'two-hours', 7_200_000, STROKES, sound);
-  await layDown(page, 'many-rows', 7_200_000, STROKES, sound, ROWS);
-  await inject(page, 'scrivo-sound', ['two-hours', 'many-rows'].map((note) => [`heard/${note}-take`, heardRecord(7_200_000)]));
+  const long = await layDown(page, 'two-hours', LENGTH, STROKES, sound);
+  await layDown(page, 'many-rows', LENGTH, STROKES, sound, ROWS);
+  await inject(page, 'scrivo-sound', ['two-hours', 'many-rows'].map((note) => [`heard/${note}-take`, heardRecord(LENGTH)]));
   const short = await layDown(page, 'ninety-seconds', 90_000, 300, sound);
   await layDense(page);
   await page.goto(url);
@@ -178,7 +180,7 @@ async function longNotes(name: string, viewport: typeof PHONE, { url, wav, sound
   row(`${name}: touch to sound in 2 h (median, p95)`, `${ms(percentile(twoHours, 0.5))}, ${ms(percentile(twoHours, 0.95))}`, '', atMost(percentile(twoHours, 0.95), 150, 'p95 under 150 ms'));
   row(`${name}: the same after the first ten touches`, `${ms(percentile(twoHours.slice(size(10, 1)), 0.5))}, ${ms(percentile(twoHours.slice(size(10, 1)), 0.95))}`);
   if (await button(page, 'Pause').count()) await button(page, 'Pause').click();
-  await replaying(page, name);
+  await replaying(page, name, LENGTH);
 
   await button(page, 'Write').click();
   await button(page, 'Record').click();

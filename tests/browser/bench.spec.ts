@@ -4,14 +4,14 @@ import { promisify } from 'node:util';
 import { expect, test } from '@playwright/test';
 import { ROOT } from '../helpers/app';
 
-/** A row of each part that it ends with. The others (`--few sound library board bring film eight`) take minutes of a machine also with a little of everything, and are run by hand. */
+/** A row of each part that it ends with. The others (`--few sound library typing things board bring film eight`) take minutes of a machine also with a little of everything, and are run by hand. */
 const PARTS: Readonly<Record<string, string>> = {
-  phone: 'touch to sound in 90 s', typing: 'a key, p95, in the first of', things: 'a sticky note while it is moved',
+  phone: 'touch to sound in 90 s',
 };
 
 test('the bench runs', async () => {
   test.setTimeout(600_000);
-  const { stdout } = await promisify(execFile)('npx', ['tsx', 'tests/bench/main.ts', '--few', ...Object.keys(PARTS)], { cwd: ROOT, maxBuffer: 1 << 24 });
+  const { stdout } = await promisify(execFile)('npx', ['tsx', 'tests/bench/main.ts', '--few', ...Object.keys(PARTS)], { cwd: ROOT, maxBuffer: 1 << 24, env: { ...process.env, SCRIVO_WAIT_MS: '150000' } });
   for (const [part, row] of Object.entries(PARTS)) expect([part, stdout.includes(row)]).toEqual([part, true]);
   expect(stdout).toContain('All goals hold.');
 });
