@@ -69,6 +69,14 @@ test('folders in folders; several notes moved at once, and back by one touch; ta
     await expect(page.getByText(n ? `${n} found` : `No title, folder, tag or mark matches “${query}”.`)).toBeVisible();
     await expect(opens(page)).toHaveCount(n);
   }
+  // What was deleted is found no more, and again once it is back.
+  await search.fill('BUDGET');
+  await button(page, `What to do with ${committee}`).click();
+  await button(page, 'Delete').click();
+  await expect(page.getByText('No title, folder, tag or mark matches “BUDGET”.')).toBeVisible();
+  await expect(opens(page)).toHaveCount(0);
+  await button(page, 'Undo').click();
+  await expect(opens(page)).toHaveCount(1);
   await search.fill('');
   await page.getByLabel('Sort by').selectOption('name');
   await page.getByRole('tab', { name: 'All notes' }).click();
