@@ -185,7 +185,6 @@ async function prepared(context: BrowserContext, { idle }: BrowserOptions): Prom
   // Most tests are done before a model is loaded that reads or hears, and would only wait for it.
   if (!idle) await context.addInitScript('{ const real = globalThis.requestIdleCallback; globalThis.requestIdleCallback = (work, how) => (how?.timeout ? real(work, how) : 0); }');
   await context.addInitScript(installTap);
-  if (process.env.SCRIVO_WAIT_MS) context.setDefaultTimeout(Number(process.env.SCRIVO_WAIT_MS));
   const troubles = gatherTroubles(context);
   const close = context.close.bind(context);
   closedLater('a browser', close);
