@@ -135,7 +135,15 @@ test('a table without its header, with a sum to the left, other letters, cells c
   await page.getByTestId('table-field').focus();
   await page.keyboard.press('Tab');
   await click('Paste cells');
-  await expect.poll(async () => (await texts())[1].filter(Boolean).length).toBeGreaterThan(0);
+  // All of the table was copied; it goes on below.
+  await expect.poll(texts).toEqual([['1.5', '2.25', '3.75'], ['1.5', '2.25', '3.75'], ['', '', '']]);
+  await page.getByTestId('table-field').fill('9');
+  // No row goes over the header; where it is none again, rows change places.
+  await click('Move row up');
+  await page.getByText('It is at the edge already.').waitFor();
+  await click('Header row');
+  await click('Move row up');
+  await expect.poll(async () => (await texts()).map((row) => row[0])).toEqual(['9', '1.5', '']);
   await click('Leave');
   await page.keyboard.press('Escape');
 
