@@ -5,6 +5,9 @@ import { isStroke, type Placed } from '../../src/core/note/kinds/kinds';
 import type { Table } from '../../src/core/note/kinds/table';
 import { textsOf } from '../../src/core/note/tableEdits';
 import { blankNote, button, Pen, press, saved } from '../helpers/app';
+import { rowsByTable } from '../../src/core/formats/bundle';
+import { readInk } from '../../src/core/note/records/inkChunk';
+import { readRows } from '../../src/core/note/records/rowChunk';
 import { inkOnDisk, records } from '../helpers/disk';
 
 /** Work until the kill; `looked` says what must be found after it, the kill at `killed` (ms since the epoch). */
@@ -128,10 +131,13 @@ export function carrying(): Doing {
   };
 }
 
-/** All ink of a demo note becomes text: it is one or the other. */
+/** All ink of a demo note becomes text: what is not there as ink is kept with the text that it became. */
 export function converting(note: string): Doing {
+  let before: readonly string[] = [];
+  const placed = async (page: Page) => Object.entries(await records(page, 'scrivo')).filter(([key]) => key.startsWith(`ink/${note}/`)).flatMap(([, text]) => readInk(text).placed.map((it) => it.id));
   return {
     async work(page) {
+      before = await placed(page);
       await page.getByRole('button', { name: /^Open Tides/ }).click();
       await page.getByTestId('page-1').waitFor();
       await button(page, 'Write').click();
@@ -141,8 +147,10 @@ export function converting(note: string): Doing {
       await page.getByText(/^Look it over/).waitFor({ timeout: 60_000 });
     },
     async looked(page) {
-      const all = Object.entries(await records(page, 'scrivo')).filter(([key]) => key.startsWith(`ink/${note}/`));
-      expect(all.length, 'records of the ink').toBeGreaterThan(0);
+      const rows = Object.entries(await records(page, 'scrivo')).filter(([key]) => key.startsWith(`rows/${note}/`)).flatMap(([, text]) => readRows(text).rows);
+      const originals = [...(rowsByTable(rows).originals ?? [])].flatMap(([, { v }]) => (v ? readInk(atob((v as { ink: string }).ink)).placed.map((it) => it.id) : []));
+      const kept = new Set([...(await placed(page)), ...originals]);
+      expect(before.filter((id) => !kept.has(id)), 'strokes that are neither ink nor kept with a text').toEqual([]);
     },
   };
 }

@@ -63,6 +63,7 @@ async function openEverything(page: Page, url: string): Promise<void> {
 }
 
 const DOINGS = ['write', 'record', 'restore', 'empty', 'back up', 'lock', 'type', 'table', 'import', 'carry', 'convert'] as const;
+const CONVERTED = 'demo-tides-0000000001';
 /** Where what it takes to read handwriting is loaded first. */
 const SLOW: readonly string[] = ['record', 'convert'];
 
@@ -118,7 +119,7 @@ export async function kills(seed: number, times: number): Promise<Result> {
       const ups: number[] = [];
       let killed = Infinity;
       let clock = 0;
-      const own = ({ type: typing, table, carry: carrying, import: () => importing(brought), convert: () => converting('demo-tides-0000000001') } as Partial<Record<(typeof DOINGS)[number], () => Doing>>)[doing]?.();
+      const own = ({ type: typing, table, carry: carrying, import: () => importing(brought), convert: () => converting(CONVERTED) } as Partial<Record<(typeof DOINGS)[number], () => Doing>>)[doing]?.();
       const doings: Partial<Record<(typeof DOINGS)[number], () => Promise<void>>> = {
         write: () => writing(page, false),
         record: () => writing(page, true),
@@ -183,8 +184,8 @@ export async function kills(seed: number, times: number): Promise<Result> {
         // What was not touched is as it was; a note that was being deleted is there whole, or gone with all that is its own.
         for (const [note, strokes] of before) {
           const now = after.get(note);
-          // What was made text is there as text.
-          if (doing === 'convert' && note === 'demo-tides-0000000001' && (await placedOf(page, note)).some((it) => it.kind === 'typed')) continue;
+          // What became text is looked for there.
+          if (doing === 'convert' && note === CONVERTED) continue;
           if (now) expect([note, [...strokes].filter((s) => !now.has(s)).length]).toEqual([note, 0]);
           else expect([note, doing]).toEqual([note, 'empty']);
         }

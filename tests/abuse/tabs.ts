@@ -1,5 +1,5 @@
 /** Two to four tabs doing random things: what was said to be saved is there, and nothing goes wrong in any of them. */
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { button, Pen, press, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { place } from '../helpers/spelled';
@@ -44,6 +44,13 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     if (noteOf(page)) await button(page, 'Back to Today').click();
     await page.getByRole('tab', { name: 'Today' }).click();
   };
+  /** All notes stand in the Library; gives what opens the menu of each. */
+  const listed = async (page: Page): Promise<Locator> => {
+    await home(page);
+    await page.getByRole('tab', { name: 'Library' }).click();
+    await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
+    return page.getByRole('button', { name: /^What to do with / });
+  };
   const doings: Record<string, (page: Page) => Promise<void>> = {
     async 'open a note'(page) {
       await home(page);
@@ -86,10 +93,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       if (await button(page, 'Stop recording').count()) await button(page, 'Stop recording').click();
     },
     async 'put in the bin'(page) {
-      await home(page);
-      await page.getByRole('tab', { name: 'Library' }).click();
-      await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
-      const more = page.getByRole('button', { name: /^What to do with / });
+      const more = await listed(page);
       if ((await more.count()) < 3) return;
       await more.first().click();
       await button(page, 'Delete').click();
@@ -123,10 +127,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       if (await button(page, 'Done').count()) await button(page, 'Done').click();
     },
     async 'tag a note'(page) {
-      await home(page);
-      await page.getByRole('tab', { name: 'Library' }).click();
-      await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
-      const more = page.getByRole('button', { name: /^What to do with / });
+      const more = await listed(page);
       if (!(await more.count())) return;
       await more.nth(Math.floor(random() * (await more.count()))).click();
       const name = `tag ${tags.length + 1}`;

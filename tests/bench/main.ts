@@ -269,7 +269,7 @@ async function years({ url, wav, sound }: Setting): Promise<void> {
 
 main().then(
   () => {
-    console.log(missed.length ? `\n${missed.length} ${missed.length === 1 ? 'goal' : 'goals'} missed:\n${missed.join('\n')}` : '\nAll goals hold.');
+    console.log(FEW ? '\nAll of it ran; a short run tells no figures.' : missed.length ? `\n${missed.length} ${missed.length === 1 ? 'goal' : 'goals'} missed:\n${missed.join('\n')}` : '\nAll goals hold.');
     process.exit(missed.length ? 1 : 0);
   },
   (e: unknown) => {

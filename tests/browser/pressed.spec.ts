@@ -313,17 +313,24 @@ test('in Listen a moment is marked as a key one, ink ahead is faint, and the tim
   await page.getByRole('button', { name: /^Open Tides/ }).click();
   const slider = page.getByRole('slider', { name: 'Playback position' });
   await slider.waitFor();
-  // Waveform, writing and gaps: three kinds of marks in colours of their own, each in more than a few places.
-  const colours = await page.locator('canvas[aria-hidden]').evaluateAll((all) => {
-    const seen = new Map<string, number>();
+  // Blue for sound, dark for writing, red for gaps, each in more than a few places.
+  const drawn = () => page.locator('canvas[aria-hidden]').evaluateAll((all) => {
+    const count = { sound: 0, writing: 0, gaps: 0 };
     for (const canvas of all as HTMLCanvasElement[]) {
-      if (!canvas.width || !canvas.height || canvas.height > 200) continue;
+      if (!canvas.width || !canvas.height || canvas.getBoundingClientRect().height > 200) continue;
       const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
-      for (let i = 0; i < data.length; i += 4) if (data[i + 3] > 200) seen.set(`${data[i]},${data[i + 1]},${data[i + 2]}`, (seen.get(`${data[i]},${data[i + 1]},${data[i + 2]}`) ?? 0) + 1);
+      for (let k = 0; k < data.length; k += 4) {
+        const [r, g, b, a] = data.subarray(k, k + 4);
+        if (a < 100) continue;
+        if (r - g > 60 && r - b > 60) count.gaps++;
+        else if (r + g + b < 190) count.writing++;
+        else if (b - r > 30) count.sound++;
+      }
     }
-    return [...seen.values()].filter((n) => n > 20).length;
+    return count;
   });
-  expect(colours).toBeGreaterThanOrEqual(3);
+  // A line without any height would be some 1,100 px of it.
+  await expect.poll(async () => ((n) => ({ sound: n.sound > 4000, writing: n.writing > 500, gaps: n.gaps > 100 }))(await drawn())).toEqual({ sound: true, writing: true, gaps: true });
   const marks = async () => (await headersOnDisk(page)).flatMap((h) => (h.title.startsWith('Tides') ? (h.marks ?? []) : [])).filter((m) => m.kind === 'key').length;
   const before = await marks();
   await slider.fill('20000');
