@@ -86,18 +86,20 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
   expect(Math.abs(again! - spoken[word]!)).toBeLessThanOrEqual(60);
   await press(page, 'Repeat');
   await inMore(page, () => expect(button(page, 'Repeat')).toHaveAttribute('aria-pressed', 'true'));
-  // Where it goes on after each jump back, and where it jumped from, s. The third time the page is busy when it should jump.
+  // Where it goes on after each jump back, where it jumped from, and how long nobody looked, in which it plays on, s. The third time the page is busy when it should jump.
   const rounds = await page.evaluate(
     () =>
-      new Promise<{ from: number; to: number }[]>((resolve, reject) => {
+      new Promise<{ from: number; to: number; unseen: number }[]>((resolve, reject) => {
         const audio = document.querySelector('audio')!;
-        const jumps: { from: number; to: number }[] = [];
+        const jumps: { from: number; to: number; unseen: number }[] = [];
         let last = audio.currentTime;
+        let looked = performance.now();
         // A run is at most a line long.
         setTimeout(() => reject(new Error(`It does not repeat: ${JSON.stringify(jumps)}, at ${audio.currentTime} s, ${audio.paused ? 'paused' : 'playing'}, ready ${audio.readyState}, ${document.querySelector('[aria-label="Playback position"]')?.getAttribute('aria-valuenow')}`)), 90_000);
         const look = () => {
-          if (audio.currentTime < last - 0.3) jumps.push({ from: last, to: audio.currentTime });
+          if (audio.currentTime < last - 0.3) jumps.push({ from: last, to: audio.currentTime, unseen: (performance.now() - looked) / 1000 });
           last = audio.currentTime;
+          looked = performance.now();
           if (jumps.length === 2 && last > jumps[1].from - 0.05) for (const until = performance.now() + 200; performance.now() < until; );
           if (jumps.length >= 3) resolve(jumps);
           else setTimeout(look, 5);
@@ -105,8 +107,9 @@ test('3x, skipped pauses and repeating play the right moment, and second-pass in
         look();
       }),
   );
-  for (const { from, to } of rounds) {
-    expect(Math.abs(to - rounds[0].to)).toBeLessThan(0.06);
+  for (const { from, to, unseen } of rounds) {
+    // A starved machine looks late, when it already plays on: by no more than nobody looked.
+    expect(Math.abs(to - rounds[0].to)).toBeLessThan(0.06 + Math.max(unseen, rounds[0].unseen));
     // Busy for 200 ms from 50 ms before the end on: the jump is late, and comes nevertheless.
     expect(from - rounds[0].from).toBeLessThan(2);
   }
