@@ -36,6 +36,11 @@ const RECORDER_LAG_MS = 70 - PRE_SKIP_MS;
 const MEASURED_PACKET_MS = 60;
 /** By so much its start is off at most, ms: thirty starts beside up to six busy processes lay within 13, one in a test run was 25 off. What lies farther is sound that came late. */
 const START_WITHIN_MS = 30;
+/**
+ * Sound that came so much later than the start of the recorder says is believed only so far, ms: a start that was 27 late, or sound that was late by as much as it
+ * likes from the first to the last, is then off by no more than 20.
+ */
+const LATER_WITHIN_MS = 20 - 13;
 /** Sound that came in time comes alike within this many ms; what comes late, comes late anyhow. So it takes two that tell the same to say that a part began later than its recorder was started. */
 const ALIKE_MS = 3;
 /** The clock of a sound card and that of the machine differ by some ten to some hundred millionths (common practice, no source); by more than this none does. */
@@ -170,10 +175,10 @@ function originOf({ started, measured, least, second, floor }: Heard): Pick<Cloc
   const line = lineUnder([...floor.values()]);
   if (line && Math.abs(line.drift) <= MOST_DRIFT) {
     // All of it may be late alike.
-    return { origin: measured && Math.abs(line.zero - started) <= START_WITHIN_MS ? line.zero : started, drift: line.drift };
+    return { origin: measured && Math.abs(line.zero - started) <= START_WITHIN_MS ? Math.min(line.zero, started + LATER_WITHIN_MS) : started, drift: line.drift };
   }
   const isSure = measured && (least <= started || second - least <= ALIKE_MS);
-  return { origin: isSure ? least : started, drift: 0 };
+  return { origin: isSure ? Math.min(least, started + LATER_WITHIN_MS) : started, drift: 0 };
 }
 
 /** The line below all comings and as near to them as can be, when there is a drift to be seen and most of them lie on it; null otherwise. */
