@@ -1,7 +1,7 @@
 /** Contents: their hash is judged by Node's own SHA-256. */
 import 'fake-indexeddb/auto';
 import { createHash, webcrypto } from 'node:crypto';
-import { applyEdit, noteOf, type Edit, type Note } from '../core/note/edit';
+import { applyEdit, noteOf, put, type Edit, type Note } from '../core/note/edit';
 import { copiedNote } from '../core/note/copy';
 import { setBackdrop } from '../core/note/pages';
 import { newPage } from '../core/note/schema';
@@ -123,6 +123,45 @@ describe('a content stays as long as something points to it', () => {
     await holdInClipboard([], [], 2000);
     expect(await stored()).toEqual([]);
     expect((await notesDb().getAllKeys()).filter((k) => k.startsWith('lease/'))).toEqual([]);
+  });
+
+  test('from the moment it is pasted, though nothing of the page was written yet and something else is copied at once', async () => {
+    const { file, note: had, undo } = await withPicture('a');
+    await soundDb().setItem(keys.piece('take', 0), 'its sound');
+    await holdInClipboard([HASH], ['take'], 1000);
+    file.record(undo, applyEdit(had, undo, BY).note);
+    await file.close();
+    await deleteNotes((await readLibrary()).headers);
+    await writeNewNote(note('b'));
+    const { file: into, note: before } = await opening('b');
+    const nowhere = '0'.repeat(64);
+    let told: ReadonlySet<string> = new Set();
+    expect(into.holds(HASH)).toBe(false);
+    await into.share([HASH, nowhere], ['take', 'never recorded'], (there) => {
+      told = there;
+      const edit = { rows: [put('takes', 'take', { name: 'Take 1', wall: 1, ms: 10, parts: [], state: 'done', order: 'a0' })] };
+      into.record(edit, applyEdit(before, edit, BY).note);
+    });
+    expect([...told].sort()).toEqual([HASH, 'take'].sort());
+    expect([into.holds(HASH), into.holds(nowhere)]).toEqual([true, false]);
+    await holdInClipboard([], [], 2000);
+    expect(await readContent(HASH)).toHaveLength(3000);
+    expect(await soundDb().getItem(keys.piece('take', 0))).toBe('its sound');
+    // The step was never made, or taken back: with the note the picture goes, and the sound stays, which it has.
+    await into.close();
+    expect([await stored(), await soundDb().getItem(keys.piece('take', 0))]).toEqual([[], 'its sound']);
+  });
+
+  test('where its name cannot be written, nothing is put', async () => {
+    await soundDb().setItem(keys.content(HASH, 0), '1\nx');
+    await writeNewNote(note('b'));
+    const { file } = await opening('b');
+    const revive = killAfter([notesDb(), soundDb()], 0);
+    const put = jest.fn();
+    await expect(file.share([HASH], [], put)).rejects.toThrow();
+    revive();
+    dead(file);
+    expect(put).not.toHaveBeenCalled();
   });
 
   test('not for ever where the tab that copied it is gone: its lease ends after a day, and so does one from a clock that ran ahead', async () => {

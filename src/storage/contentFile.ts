@@ -34,6 +34,14 @@ export async function contentBytes(hash: string): Promise<number | null> {
   return first === null ? null : Number(first.slice(0, first.indexOf('\n')));
 }
 
+/** Which of these contents, and of these takes with any sound, are on this device. */
+export async function storedOf(contents: readonly string[], takes: readonly string[]): Promise<ReadonlySet<string>> {
+  const there = new Set<string>();
+  for (const hash of contents) if ((await contentBytes(hash)) !== null) there.add(hash);
+  for (const take of takes) if ((await keysStarting('sound', keys.piecePrefix(take))).length) there.add(take);
+  return there;
+}
+
 /** A content that is read piece by piece. Its hash is not checked: that was done when it came. */
 export interface ContentSource {
   /** Bytes. */

@@ -11,7 +11,8 @@ import { inTheirOrder } from '../core/note/tables';
 import type { By } from '../core/note/version';
 import { writeCover, type Cover } from '../core/vault/vault';
 import { Chunks } from './chunks';
-import { keepContent, letGo } from './contentFile';
+import { alone } from './alone';
+import { keepContent, letGo, storedOf } from './contentFile';
 import { keys, keysStarting, notesDb, readMany } from './databases';
 import { findNote, problemsOf, type Damaged, type Found } from './noteReading';
 import { placeOf } from './recordKinds';
@@ -162,6 +163,30 @@ export class NoteFile {
       this.name([hash]);
       adopt({ ...this.note.header, contents: [hash] });
       await this.flush();
+    });
+  }
+
+  /** Whether the note may point to this content: it was stored for it, or the note has pointed to it since it was opened. What it does not hold can be gone at any moment. */
+  holds(hash: string): boolean {
+    return this.named.has(hash);
+  }
+
+  /**
+   * Contents and takes that lie on this device for something else become the note's too. Nothing is let go of while they are looked for, and until its record on disk names
+   * them. `put` is told which are there, and changes the note. @throws what storage throws; nothing was put then.
+   */
+  share(contents: readonly string[], takes: readonly string[], put: (there: ReadonlySet<string>) => void): Promise<void> {
+    return alone('contents', async () => {
+      const there = await storedOf(contents, takes);
+      const found = contents.filter((hash) => there.has(hash));
+      if (found.length) {
+        this.name(found);
+        adopt({ ...this.note.header, contents: found });
+        await this.flush();
+      }
+      put(there);
+      // Takes are named by what was put; a failure is told and tried again as that of every change.
+      if (takes.length) await this.flush().catch(() => undefined);
     });
   }
 

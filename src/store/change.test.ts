@@ -1,7 +1,9 @@
 import { PointBuffer } from '../core/ink/points';
 import { makeStroke } from '../core/ink/stroke';
-import { noteOf, put } from '../core/note/edit';
+import { noteOf, put, type Edit } from '../core/note/edit';
+import { makePicture } from '../core/note/kinds/picture';
 import { newPage } from '../core/note/schema';
+import type { NoteFile } from '../storage/noteFile';
 import { makeAlive } from './alive';
 import { canChange, change, redo, undo } from './change';
 import { noteSlice } from './noteSlice';
@@ -53,6 +55,28 @@ test('a change that is refused says so to its caller, and the note stays as it i
   // A note that a newer program wrote takes nothing at all, not even what it does for itself.
   const newer = start('m', { newer: 'Update Scrivo.' });
   expect([newer.dispatch(change(title('c'), false)), newer.getState().note.note!.header.title]).toEqual([false, 'a']);
+});
+
+test('a change that would point to a picture or file which the note does not hold is refused: behind a page, on it, or as a film', () => {
+  const [held, gone] = ['a'.repeat(64), 'b'.repeat(64)];
+  const alive = { ...makeAlive(), device: 'd', file: { holds: (hash: string) => hash === held, record: () => undefined } as unknown as NoteFile };
+  const store = makeStore(alive);
+  store.dispatch(opening('n'));
+  store.dispatch(opened({ note: noteOf({ v: 2, id: 'n', title: 'a', made: 0, changed: 0, pages: [newPage('p')], takes: [], timeline: [] }), following: false, mode: 'write' }));
+  const { id: _, ...page } = newPage('p');
+  const pointing = (hash: string): Edit[] => [
+    { put: [makePicture({ id: `pic-${hash}`, page: 'p', stamp: null, wall: 5, content: hash, px: [9, 9], m: [9, 0, 0, 9, 1, 1] })] },
+    { put: [makePicture({ id: `moves-${hash}`, page: 'p', stamp: null, wall: 5, content: held, moves: hash, px: [9, 9], m: [9, 0, 0, 9, 1, 1] })] },
+    { rows: [put('pages', 'p', { ...page, order: 'a0', backdrop: { content: hash } })] },
+    { rows: [put('takes', 't', { name: 'Take 1', wall: 1, ms: 10, parts: [], state: 'done', order: 'a0', film: { content: hash, type: 'video/mp4' } })] },
+  ];
+  for (const edit of pointing(held)) expect(store.dispatch(change(edit))).toBe(true);
+  const before = store.getState().note.note;
+  for (const edit of pointing(gone)) expect(store.dispatch(change(edit))).toBe(false);
+  expect(store.getState().note.note).toBe(before);
+  expect(store.getState().messages.map((m) => m.text)).toEqual(['A picture or file of it is not on this device any more. Nothing was changed; copy it again where it still is.']);
+  // A hash that somebody wrote is a text like any other.
+  expect(store.dispatch(change(title(gone)))).toBe(true);
 });
 
 test('two stores live side by side: each changes its own note, as its own device', () => {

@@ -14,13 +14,14 @@ import { isQuotaError } from '../storage/databases';
 import type { View } from './alive';
 import { giveHand, putBeside } from './beside';
 import { canChange, change } from './change';
+import { copySelected, paste, pasteAsks } from './clipboard';
 import { reasonOf, say } from './messages';
 import { setMode } from './mode';
 import { stampOf } from './recording';
 import { besideSlice, toolsSlice } from './slices';
 import type { RootState } from './state';
 import type { Thunk } from './thunk';
-import { copySelected, paste, pasteAsks, select, selectAll, selected } from './tools';
+import { select, selectAll, selected } from './tools';
 
 /** What shows the pages of the open note; null when it goes. */
 export const setView =
@@ -114,7 +115,7 @@ export const takeOverSelected =
     const at = other?.dispatch(to ? seenAt(...to) : middleInSight());
     if (!other || !at || !other.dispatch(ready())) return;
     dispatch(copySelected());
-    other.dispatch(paste(at.page, 'reach', at));
+    void other.dispatch(paste(at.page, 'reach', at));
     if (to) dispatch(giveHand());
   };
 
@@ -200,7 +201,7 @@ export const pasteInSight =
     const at = dispatch(middleInSight());
     if (!at) return;
     if (!sound && pasteAsks(getState())) return void dispatch(toolsSlice.actions.set({ sheet: 'paste' }));
-    dispatch(paste(at.page, sound ?? 'bring', at));
+    void dispatch(paste(at.page, sound ?? 'bring', at));
   };
 
 export const selectInSight = (): Thunk => (dispatch) => {

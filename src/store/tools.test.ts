@@ -17,7 +17,8 @@ import { noteSlice } from './noteSlice';
 import { change, redo, undo } from './change';
 import { toolsSlice } from './slices';
 import { makeStore } from './store';
-import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillAt, fillSelected, groupSelected, makeRoomAt, nudgeSelected, paste, pasteAsks, restyleSelected, select, selected, setHeads, setShape, tidySelected, transformSelected, ungroupSelected } from './tools';
+import { copySelected, cutSelected, duplicateSelected, paste, pasteAsks } from './clipboard';
+import { asInk, deleteSelected, fillAt, fillSelected, groupSelected, makeRoomAt, nudgeSelected, restyleSelected, select, selected, setHeads, setShape, tidySelected, transformSelected, ungroupSelected } from './tools';
 
 const HAND: Hand = { font: 'futural', size: 4, slant: 0.1, jitter: 0.05, late: 0.3, tracking: 1, spacing: 1 };
 const TEXT = 'red right returning green to port keep the leading lights in line'.split(' ');

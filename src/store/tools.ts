@@ -1,7 +1,6 @@
 /** What the tools do to the open note: each is one edit, which one undo takes back. */
-import { joined, put as putRow, type Edit } from '../core/note/edit';
+import { joined, type Edit } from '../core/note/edit';
 import { newId } from '../core/id';
-import { copiedPlaced } from '../core/note/copy';
 import { makeAxes } from '../core/note/kinds/axes';
 import { makeSlip } from '../core/note/kinds/slip';
 import { makeTable } from '../core/note/kinds/table';
@@ -9,9 +8,9 @@ import { makeTyped, type Typed } from '../core/note/kinds/typed';
 import { MM_PER_PT, type Look } from '../core/text/faces';
 import { flowFrom, laidFrom } from '../core/text/flow';
 import { makeArea } from '../core/note/kinds/area';
-import { inSight, isCarrier, isLocked, isStroke, laidOn, mapPlaced, paintOrder, settled, strokesOf, topLift, withGroups, type Placed } from '../core/note/kinds/kinds';
+import { inSight, isCarrier, isLocked, isStroke, laidOn, mapPlaced, settled, strokesOf, withGroups, type Placed } from '../core/note/kinds/kinds';
 import { labelsAlong, staysLabel } from '../core/note/labels';
-import { addPages, bringTakes } from '../core/note/pages';
+import { addPages } from '../core/note/pages';
 import { writingLines } from '../core/note/paper';
 import { penOf, type Pen } from '../core/ink/pen';
 import { makeRoom, type RoomPage } from '../core/ink/room';
@@ -23,18 +22,14 @@ import { tidy } from '../core/ink/tidy';
 import { move, type Affine } from '../core/ink/transform';
 import { areaOf, extentOf, keptOnPage } from '../core/note/board';
 import { A4, newPage, type Page } from '../core/note/schema';
-import { contentsOfPlaced } from '../core/note/contents';
-import { markClipboard } from '../platform/files';
-import { holdInClipboard } from '../storage/leaseFile';
 import { change } from './change';
 import { say } from './messages';
 import { stampAt } from './recording';
-import { clipboardSlice, toolsSlice } from './slices';
+import { toolsSlice } from './slices';
 import type { RootState } from './state';
 import type { Thunk } from './thunk';
 
 const { set } = toolsSlice.actions;
-const { copied } = clipboardSlice.actions;
 
 /** What is taken hold of, as it is now. */
 export function selected(state: RootState): readonly Placed[] {
@@ -51,7 +46,7 @@ export function heldBy(state: RootState): readonly Placed[] {
   return chosen.length ? withGroups(chosen, state.note.note!.ink[chosen[0].page]) : chosen;
 }
 
-const pageOf = (state: RootState, id: string): Page | undefined => state.note.note?.header.pages.find((p) => p.id === id);
+export const pageOf = (state: RootState, id: string): Page | undefined => state.note.note?.header.pages.find((p) => p.id === id);
 
 export const select =
   (page: string | null, ids: readonly string[] = []): Thunk =>
@@ -108,7 +103,7 @@ export const transformSelected =
   };
 
 /** What lies on something that came to lie elsewhere is lifted with it. */
-const withCarrier = (it: Placed, carrier: Placed | undefined): Placed => (carrier && isCarrier(carrier) ? laidOn(it, carrier) : it);
+export const withCarrier = (it: Placed, carrier: Placed | undefined): Placed => (carrier && isCarrier(carrier) ? laidOn(it, carrier) : it);
 
 /** A line that was moved by hand lets go of shapes that stayed. */
 function loosened(stroke: Placed, moved: readonly Placed[]): Placed {
@@ -193,95 +188,6 @@ export const ungroupSelected = (): Thunk =>
       return plain;
     }),
   );
-
-/** Copies on a page: sticky notes lie before what is there, and what was loose belongs to the one it comes to lie on. */
-function copiesOf(placed: readonly Placed[], page: string, m: Affine, there: readonly Placed[]): Placed[] {
-  const { copies } = copiedPlaced(placed.map((s) => mapPlaced(s, m, page)), () => page, newId);
-  const top = topLift(there);
-  const slips = copies.flatMap((it) => (it.kind === 'slip' ? [it] : [])).sort(paintOrder).map((it, i) => Object.freeze({ ...it, lift: top + i + 1 }));
-  const loose = settled(copies.filter((it) => it.kind !== 'slip' && it.on === undefined), there);
-  const by = new Map<string, Placed>([...slips, ...loose].map((it) => [it.id, it]));
-  // Tables on sticky notes first, then what is written on them.
-  const riders = copies.filter((it) => it.on !== undefined).sort((a, b) => Number(isCarrier(b)) - Number(isCarrier(a)));
-  return [...slips, ...loose, ...riders.map((it) => { const laid = withCarrier(it, by.get(it.on!)); by.set(laid.id, laid); return laid; })];
-}
-
-export const duplicateSelected = (): Thunk => (dispatch, getState) => {
-  const state = getState();
-  const strokes = heldBy(state);
-  const box = boxAround(strokes);
-  const page = box && pageOf(state, strokes[0].page);
-  if (!page) return;
-  const put = copiesOf(strokes, page.id, move(...keptOnPage(page, box, 6, 6)), state.note.note?.ink[page.id] ?? []);
-  dispatch(change({ put }));
-  dispatch(select(page.id, put.map((s) => s.id)));
-};
-
-/** The pictures, files and takes of what was copied stay on this device until something else is, or a day has passed. */
-const holdCopied =
-  (contents: readonly string[], takes: readonly string[]): Thunk<Promise<void>> =>
-  async (dispatch) => {
-    try {
-      await holdInClipboard([...new Set(contents)], takes, Date.now());
-    } catch {
-      if (contents.length || takes.length) dispatch(say('tool', 'problem', 'The copied pictures could not be kept. Paste them before you close this note.'));
-    }
-  };
-
-export const copySelected = (): Thunk => (dispatch, getState) => {
-  const { note } = getState();
-  const strokes = heldBy(getState());
-  if (!strokes.length || !note.note || !note.id) return;
-  const used = new Set(strokes.flatMap((s) => s.stamp?.take ?? []));
-  // Without a word of the note: the clipboard is everybody's.
-  const mark = `Copied in Scrivo (${newId().slice(0, 8)})`;
-  // What is in the clipboard outlives the note it came from.
-  void dispatch(holdCopied(strokes.flatMap(contentsOfPlaced), [...used]));
-  // The title of a locked note goes into no other.
-  const title = note.id in getState().library.covers ? '' : note.note.header.title;
-  dispatch(copied({ placed: strokes, note: note.id, title, takes: note.note.header.takes.filter((t) => used.has(t.id)), mark, marking: true }));
-  void markClipboard(mark).then((done) => dispatch(clipboardSlice.actions.marked({ mark, done })));
-};
-
-export const cutSelected = (): Thunk => (dispatch) => {
-  dispatch(copySelected());
-  dispatch(deleteSelected());
-};
-
-/** True when pasting would bring ink whose sound is in another note, so that the writer has to say what becomes of it. */
-export function pasteAsks({ clipboard, note }: RootState): boolean {
-  const has = new Set(note.note?.header.takes.map((t) => t.id));
-  return clipboard !== null && clipboard.note !== note.id && clipboard.takes.some((t) => !has.has(t.id));
-}
-
-/**
- * Pastes onto a page around x, y (mm; where it was when absent). Ink keeps its stamps. Its sound is brought along as takes of this
- * note, or left where it is and reached from here.
- */
-export const paste =
-  (page: string, sound: 'bring' | 'reach', at?: { x: number; y: number }): Thunk =>
-  (dispatch, getState) => {
-    const state = getState();
-    const { clipboard } = state;
-    const header = state.note.note?.header;
-    const sheet = pageOf(state, page);
-    if (!clipboard || !header || !sheet) return;
-    const box = boxAround(clipboard.placed)!;
-    const same = clipboard.placed[0].page === page;
-    const [dx, dy] = at ? [at.x - (box[0] + box[2]) / 2, at.y - (box[1] + box[3]) / 2] : same ? [6, 6] : [0, 0];
-    const put = copiesOf(clipboard.placed, page, move(...keptOnPage(sheet, box, dx, dy)), state.note.note?.ink[page] ?? []);
-    const has = new Set(header.takes.map((t) => t.id));
-    // A take that was running when the ink was copied has ended since: its length stands in its own note.
-    const source = state.library.headers.find((h) => h.id === clipboard.note);
-    const missing = clipboard.takes.filter((t) => !has.has(t.id)).map((t) => source?.takes.find((now) => now.id === t.id) ?? t);
-    // The takes are no part of the step that undo takes back: an undo later must not take a recording made meanwhile with it.
-    if (missing.length && sound === 'bring') dispatch(change({ rows: bringTakes(state.note.note!, missing, clipboard.title, newId) }, false));
-    else if (missing.length) dispatch(change({ rows: missing.map((t) => putRow('links', t.id, { note: clipboard.note })) }, false));
-    const origin = clipboard.note === header.id ? [] : [putRow('origins', newId(), { placed: put.map((p) => p.id), note: clipboard.note, page: clipboard.placed[0].page, box })];
-    dispatch(change({ put, rows: origin }));
-    dispatch(toolsSlice.actions.toolChosen('lasso'));
-    dispatch(select(page, put.map((s) => s.id)));
-  };
 
 export const tidySelected = (): Thunk => (dispatch, getState) => {
   const state = getState();

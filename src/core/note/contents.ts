@@ -49,3 +49,13 @@ export function contentsOf(rows: Rows, ink: Readonly<Record<string, readonly Pla
   for (const list of Object.values(ink)) for (const it of list) for (const hash of contentsOfPlaced(it)) all.add(hash);
   return [...all].sort();
 }
+
+/**
+ * Hashes of what an edit makes a note point to: of things that this version knows, and of the rows that point to a content (a page to what lies behind it, a take to its film).
+ * A hash that somebody wrote in a text is none.
+ */
+export function pointedTo({ put = [], rows = [] }: { readonly put?: readonly Placed[]; readonly rows?: readonly { readonly v: object | null }[] }): ReadonlySet<string> {
+  const fields = rows.flatMap(({ v }) => (v ? [v, ...Object.values(v)] : [])) as ({ readonly content?: unknown } | null | undefined)[];
+  const ofRows = fields.flatMap((field) => (typeof field?.content === 'string' && isHash(field.content) ? [field.content] : []));
+  return new Set([...put.flatMap((it) => (it.kind === 'unknown' ? [] : contentsOfPlaced(it))), ...ofRows]);
+}

@@ -7,7 +7,8 @@ import { backToInk, convertSelected, copySelectedAsText, hasOriginals } from '..
 import { copySelectedInto, headSelected, selectOtherNote } from '../../../store/pages';
 import { settingsSlice, toolsSlice } from '../../../store/slices';
 import { useAppDispatch, useAppSelector } from '../../../store/store';
-import { asInk, copySelected, cutSelected, deleteSelected, duplicateSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
+import { copySelected, cutSelected, duplicateSelected } from '../../../store/clipboard';
+import { asInk, deleteSelected, fillSelected, groupSelected, restyleSelected, selected, setHeads, tidySelected, ungroupSelected } from '../../../store/tools';
 import { SOLIDS } from '../../../core/note/kinds/solid';
 import { SOLID_WORDS } from '../../../core/note/kinds/names';
 import { courseOf, setCourse, setSolid } from '../../../store/shaping';
