@@ -78,7 +78,7 @@ test('what is known of the sound of a take goes along, where it is known of all 
   await fill();
   const heard: Heard = { ms: 8000, by: 'levels', speech: [{ from: 500, to: 2500 }], levels: new Uint8Array(400) };
   const write = async (known: Heard) => {
-    await writeTakeHeard('take1', known);
+    await writeTakeHeard('a', 'take1', known);
     const h = await here();
     const { blob } = await writeArchive({ notes: h.headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work);
     await clear();

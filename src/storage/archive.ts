@@ -169,7 +169,7 @@ async function storeParts({ note, takes, heard, contents, others }: Bundle, pack
     if (row?.v && (row.v as Tables['takes']).ms === 0) rows.push(put('takes', id, { ...(row.v as Tables['takes']), ms: packetsEnd(packets) }));
   }
   // What is known here is of what is here.
-  for (const [id, what] of heard) if (takes.has(id) && (await readTakeHeard(id)) === null) await writeTakeHeard(id, what);
+  for (const [id, what] of heard) if (takes.has(id) && (await readTakeHeard(id)) === null) await writeTakeHeard(note.header.id, id, what);
   // One that is not what its name says was damaged on its way: the note is brought without it.
   for (const [hash, bytes] of contents) if ((await sha256Hex(bytes)) === hash) await writeContent(bytes);
   for (const [file, bytes] of others) if (file.startsWith(DAMAGED)) await keepAside(file.slice(DAMAGED.length), textOf(bytes), note.header.id);

@@ -2,7 +2,7 @@
 import { createAsyncStorage, type AsyncStorage } from '@react-native-async-storage/async-storage';
 import { KeyRanges } from './keyRanges';
 import { asideKey, keysOwnedBy, prefixesOwnedBy, stretchesOf, type Store } from './recordKinds';
-import { asStored, sealing, type Records } from './sealing';
+import { asStored, policy, sealing, type Records } from './sealing';
 
 let opened: { raw: { notes: AsyncStorage; sound: AsyncStorage }; notes: Records; sound: Records; ranges: Record<Store, KeyRanges> } | null = null;
 
@@ -52,12 +52,15 @@ const AT_ONCE = 500;
  * Stores what was made from a note or a take, which can be made anew: its words, its picture, what is known of its sound. What was begun before the note was
  * deleted for good, here or in another tab, and ends after it, leaves nothing behind. @throws LockedError, and what storage throws
  */
-export async function setBeside(owner: { readonly note: string } | { readonly take: string }, entries: Readonly<Record<string, string>>): Promise<void> {
-  const [store, record] = 'note' in owner ? (['notes', keys.note(owner.note)] as const) : (['sound', keys.piecePrefix(owner.take)] as const);
+export async function setBeside(owner: { readonly note: string; readonly take?: string }, entries: Readonly<Record<string, string>>): Promise<void> {
+  const [store, record] = owner.take === undefined ? (['notes', keys.note(owner.note)] as const) : (['sound', keys.piecePrefix(owner.take)] as const);
   const stored = await asStored(store, entries);
   // Another tab may have locked the note since this one knew what is locked: then nothing of it is written in the open, and it is made anew when it is wanted.
-  const isOpen = 'note' in owner && Object.keys(entries).every((key) => stored[key] === entries[key]);
-  await open().ranges[store].setWhile(record, stored, isOpen ? [keys.cover(owner.note)] : []);
+  const isOpen = Object.keys(entries).every((key) => stored[key] === entries[key]);
+  const locks = isOpen ? [keys.cover(owner.note), ...(policy.current.lock === null ? [keys.vault] : [])] : [];
+  await open().ranges[store].setWhile(record, stored, store === 'notes' ? locks : []);
+  // The two stores have no step in common. Who locks a note writes its cover before looking for what to seal: what is not seen by that look sees the cover here.
+  if (store === 'sound' && Object.values(await open().raw.notes.getMany(locks)).some((text) => text !== null)) await open().raw.sound.removeMany(Object.keys(entries));
 }
 
 /** The keys of records; what each kind is, `recordKinds.ts` says. */

@@ -14,4 +14,5 @@ export async function readTakeHeard(take: string): Promise<Heard | null> {
   }
 }
 
-export const writeTakeHeard = (take: string, heard: Heard): Promise<void> => setBeside({ take }, { [keys.heard(take)]: writeHeard(heard) });
+/** @param note that the take belongs to. */
+export const writeTakeHeard = (note: string, take: string, heard: Heard): Promise<void> => setBeside({ note, take }, { [keys.heard(take)]: writeHeard(heard) });

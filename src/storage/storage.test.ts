@@ -355,7 +355,7 @@ test('what was being made of a note or a take while they were deleted for good l
       writeSeen('gone', { page: 'p1', x: 0, y: 0, zoom: null }),
       writeNoteReview('gone', { changed: 5, lag: null, share: 0, gaps: [], tagged: [] }),
       writePicture('gone', { of: { changed: 5 }, bytes: new Uint8Array([1, 2]) }),
-      writeTakeHeard('gone-take', { ms: 1000, by: 'levels', levels: new Uint8Array(50), speech: [] }),
+      writeTakeHeard('gone', 'gone-take', { ms: 1000, by: 'levels', levels: new Uint8Array(50), speech: [] }),
     ]);
   const left = async () => [...(await notesDb().getAllKeys()), ...(await soundDb().getAllKeys())].filter((k) => k.includes('gone')).sort();
   await notesDb().setItem(keys.note('gone'), 'its record');

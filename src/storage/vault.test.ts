@@ -21,7 +21,8 @@ import { deleteNotes, readLibrary, writeFolders, writePlaces } from './libraryFi
 import { HistoryFile } from './historyFile';
 import { NoteFile, replaceNote, writeNewNote } from './noteFile';
 import { readPicture, writePicture } from './pictureFile';
-import { LockedError, policy } from './sealing';
+import { writeTakeHeard } from './heardFile';
+import { LockedError, NO_LOCK, policy } from './sealing';
 import { markRead, readNoteText, readTextOf, writeTextOf } from './textFile';
 import { SoundFile, readPieces, writeSound } from './soundFile';
 import { beginVault, changePassphrase, closeVault, finishSealing, loadVault, openVault, removeVault, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
@@ -407,10 +408,18 @@ test('a tab that does not know yet that a note was locked writes nothing of it i
   await setUp();
   // Another tab locked it: its cover stands, and this tab's policy is of before.
   await rawDbs().notes.setItem(keys.cover('a'), '{"v":1}');
+  await rawDbs().sound.removeMany([keys.heard('take1')]);
   const before = await raw();
   await writeTextOf('a', 'a-p', { model: MODEL, words: {}, list: [] });
   await markRead('a', { changed: 11 }, ['a-p']);
   await writePicture('a', { of: { changed: 11 }, bytes: Uint8Array.of(9) });
+  const heard = { ms: 1000, by: 'levels', levels: new Uint8Array(50), speech: [] } as const;
+  await writeTakeHeard('a', 'take1', heard);
+  expect(await raw()).toEqual(before);
+  // Nor where a lock was set up that this tab knows nothing of: it may be for everything.
+  policy.current = NO_LOCK;
+  await writeTextOf('b', 'b-p', { model: MODEL, words: {}, list: [] });
+  await writeTakeHeard('b', 'take1', heard);
   expect(await raw()).toEqual(before);
 });
 

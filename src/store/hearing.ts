@@ -44,6 +44,7 @@ const looking =
         kind: 'hearing',
         title: model ? 'Listening more closely for speech' : 'Looking for pauses',
         async task({ signal, progress }) {
+          const note = getState().note.id;
           try {
             const heard = await hear({
               ms: take.ms,
@@ -57,7 +58,7 @@ const looking =
             });
             dispatch(found({ take: take.id, heard }));
             // Kept so that it need not be found again; a full disk costs only that, and is told where it matters.
-            await writeTakeHeard(take.id, heard).catch(() => undefined);
+            if (note !== null) await writeTakeHeard(note, take.id, heard).catch(() => undefined);
           } catch (e) {
             if (!isStopped(e)) dispatch(hearingSlice.actions.failed({ what: `${take.id} ${model ? 'model' : 'levels'}`, reason: e instanceof Error ? e.message : String(e) }));
           }

@@ -107,7 +107,7 @@ export const lookThrough =
               let known = await readTakeHeard(take.id);
               if (!known) {
                 known = await hear({ ms: take.ms, model: false, signal, read: (pieces) => readPieces(take.id, pieces), progress: (share) => progress((i + share) / list.length, header.title) });
-                await writeTakeHeard(take.id, known);
+                await writeTakeHeard(id, take.id, known);
               }
               heard.set(take.id, known);
             }
