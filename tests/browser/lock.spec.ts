@@ -190,6 +190,12 @@ test('everything locked: only the passphrase is asked for, it locks by itself, a
   await expect(page.getByText(/This is not the passphrase/)).toBeVisible();
   await page.clock.runFor('00:02');
   await unlock(page, 'south cardinal 6');
+  // Later, where that is set.
+  await page.getByLabel('Closes by itself').selectOption({ label: 'After 15 minutes' });
+  await page.clock.runFor('14:00');
+  await expect(page.getByRole('switch', { name: 'Lock everything' })).toBeVisible();
+  await page.clock.runFor('01:20');
+  await unlock(page, 'south cardinal 6');
   await page.getByRole('switch', { name: 'Lock everything' }).click();
   await expect(page.getByText('No notes are locked one by one', { exact: false })).toBeVisible();
   const open = await everything(page);

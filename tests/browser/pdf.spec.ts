@@ -3,10 +3,15 @@
  * files that are broken, locked or hostile.
  */
 import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
+import { bytesOf } from '../../src/core/formats/blobFile';
+import { hereAndNow } from '../../src/core/formats/bundle';
+import { noteOf } from '../../src/core/note/edit';
+import { newPage } from '../../src/core/note/schema';
 import { assembled, linked, lockedWith, printed, type Made } from '../helpers/pdfs';
 import { button, Pen, PHONE, saved, startBrowser, startServer, WIDE } from '../helpers/app';
 import { headersOnDisk, records } from '../helpers/disk';
@@ -251,6 +256,38 @@ test('some pages come into an open note and go by one Undo; a locked PDF asks fo
   }
   expect(Object.keys(await records(page, 'scrivo-sound')).filter((k) => k.startsWith('content/')).sort()).toEqual(before);
   expect((await headersOnDisk(page))[0].pages).toHaveLength(5);
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+});
+
+test('a locked PDF whose password did not come along with its note is asked for it, and shown by the right one', async () => {
+  const bytes = readFileSync(lockedWith(files.linked, 'slack water').file);
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  const note = noteOf({ v: 2, id: 'handed-on', title: 'Buoyage, handed on', made: 1, changed: 2, pages: [{ ...newPage('leaf'), backdrop: { content: hash, leaf: 0 } }], takes: [], timeline: [] });
+  const bundle = path.join(folder, 'handed-on.scrivo');
+  writeFileSync(bundle, await bytesOf(await hereAndNow.writeBundle({ note, takes: new Map(), contents: new Map([[hash, new Uint8Array(bytes)]]) })));
+  const context = await startBrowser();
+  const page = context.pages()[0];
+  await page.goto(server.url);
+  await page.getByRole('tab', { name: 'Settings' }).click();
+  const chooser = page.waitForEvent('filechooser');
+  await button(page, 'Restore').click();
+  await (await chooser).setFiles(bundle);
+  await page.getByRole('tab', { name: 'Today' }).click();
+  await page.getByRole('button', { name: /^Open Buoyage, handed on/ }).click();
+  await button(page, 'Write').click();
+  await expect(page.getByText('A PDF in this note is locked, and its password did not come along. Your ink is all there.')).toBeVisible();
+  await button(page, 'Enter password').click();
+  await page.getByRole('textbox', { name: 'Password of the PDF' }).fill('high water');
+  await button(page, 'Open PDF').click();
+  await expect(page.getByText('That is not its password. Try again.')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Password of the PDF' }).fill('slack water');
+  await button(page, 'Open PDF').click();
+  await expect(page.getByRole('button', { name: 'Go to page 3 of the PDF' }).first()).toBeAttached();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(page.getByText('A PDF in this note is locked', { exact: false })).toHaveCount(0);
+  await saved(page);
+  expect((await headersOnDisk(page))[0].pages[0].backdrop).toEqual({ content: hash, leaf: 0, password: 'slack water' });
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
 });

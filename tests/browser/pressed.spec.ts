@@ -146,6 +146,16 @@ test('a table without its header, with a sum to the left, other letters, cells c
   await expect.poll(async () => (await texts()).map((row) => row[0])).toEqual(['9', '1.5', '']);
   await click('Leave');
   await page.keyboard.press('Escape');
+  // From the selection one types on in it.
+  await press(page, 'Lasso');
+  const [left, top] = (await of('table')).box;
+  await touch(left + 3, top + 3);
+  await page.getByTestId('selection').waitFor();
+  await click('Type into it');
+  await page.getByTestId('table-field').fill('7');
+  await expect.poll(async () => (await texts())[0][0]).toBe('7');
+  await click('Leave');
+  await page.keyboard.press('Escape');
 
   await press(page, 'Add');
   await press(page, 'Axes');
@@ -201,6 +211,25 @@ test('lines between shapes by the nearest sides or as set, dotted, with heads; a
   await expect.poll(async () => (await between()).shape!.heads).toBe('start');
   await click('As ink');
   await expect.poll(async () => (await shapes()).length).toBe(2);
+  // A third that nearly stands beside the first and above the second: then all three do.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('s');
+  await line([112, 33], [141, 33], [141, 52], [112, 52], [112, 33]);
+  await expect.poll(async () => (await shapes()).length).toBe(3);
+  await press(page, 'Lasso');
+  await line([12, 24], [150, 24], [150, 116], [12, 116], [12, 24]);
+  await page.getByTestId('selection').waitFor();
+  await click('Arrange');
+  await click('Tidy the chart');
+  const tidied = async () => {
+    const [a, b, c] = (await shapes()).sort((p, q) => p.wall - q.wall).map(({ shape }) => shape!.at);
+    const middle = (at: typeof a, axis: 0 | 1) => at.reduce((sum, p) => sum + p[axis], 0) / at.length;
+    const size = (at: typeof a, axis: 0 | 1) => Math.max(...at.map((p) => p[axis])) - Math.min(...at.map((p) => p[axis]));
+    return [middle(a, 1) - middle(c, 1), middle(b, 0) - middle(c, 0), ...([0, 1] as const).flatMap((axis) => [size(a, axis) - size(b, axis), size(a, axis) - size(c, axis)])].every((d) => Math.abs(d) < 0.05);
+  };
+  expect(await tidied()).toBe(true);
+  await click('Undo');
+  await expect.poll(tidied).toBe(false);
 
   await page.keyboard.press('Escape');
   await page.keyboard.press('t');
@@ -233,6 +262,20 @@ test('a pen writes dotted, see-through, at another angle and with another hand, 
   const q = await at(30, 90);
   await pen.scribble(q.x, q.y, 40, 10);
   await expect.poll(async () => (await kept()).filter((it) => it.kind === 'stroke' && it.pen.line === undefined && it.pen.opacity === undefined).length).toBe(1);
+  // The eraser takes a width out of a stroke, or all of it.
+  const strokes = async () => (await kept()).filter((it) => it.kind === 'stroke');
+  const count = (await strokes()).length;
+  const across = () => line([35, 84], [35, 100]);
+  await press(page, 'Eraser');
+  await page.getByRole('button', { name: /^Area, / }).first().click();
+  await across();
+  await expect.poll(async () => (await strokes()).length).toBeGreaterThan(count);
+  await click('Undo');
+  await expect.poll(async () => (await strokes()).length).toBe(count);
+  await press(page, 'Eraser');
+  await click('Whole strokes');
+  await across();
+  await expect.poll(async () => (await strokes()).length).toBe(1);
 });
 
 test('a paper of two columns, lying, wider by a tenth, with a margin and colours of its own', async () => {
