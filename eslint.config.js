@@ -44,6 +44,11 @@ module.exports = defineConfig([
     ignores: ['**/*.test.{ts,tsx}'],
     rules: { 'no-restricted-imports': ['error', { patterns: [{ group: ['**/tests/**', '**/demo/*', '**/server/*', '**/scripts/*'], message: 'The application knows neither its tests nor its server.' }] }] },
   },
+  {
+    files: ['src/{features,store,ui}/**/*.{ts,tsx}'],
+    ignores: ['**/*.test.{ts,tsx}'],
+    rules: { 'no-restricted-properties': ['error', { object: 'URL', property: 'createObjectURL', message: 'What is shown gets its address from platform/shownUrl: no foreign drawing comes to the screen untamed.' }] },
+  },
   // No component and no hook stands there.
   { files: ['src/{core,platform,storage}/**/*.ts', 'server/**/*.ts', 'tests/**/*.ts', 'demo/**/*.ts', 'scripts/**/*.ts'], rules: off('react-hooks', hooks) },
   {

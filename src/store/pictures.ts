@@ -3,6 +3,7 @@ import { useEffect, useReducer } from 'react';
 import { isOf, madeOf, type MadeOf, type NoteSummary } from '../core/note/schema';
 import { backdropBitmap } from './backdrops';
 import { isIn, keepsReadable } from './forgetting';
+import { pictureUrl } from '../platform/shownUrl';
 import { drawPage } from '../platform/drawing/pictures';
 import { readContent } from '../storage/contentFile';
 import { firstInk, readPicture, writePicture } from '../storage/pictureFile';
@@ -58,7 +59,7 @@ async function draw(header: NoteSummary): Promise<boolean> {
     of = ink.of;
     await writePicture(header.id, { of, bytes }).catch(() => undefined);
   }
-  const url = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/webp' }));
+  const url = pictureUrl(bytes);
   keep(header.id, { of, url });
   return true;
 }

@@ -149,6 +149,11 @@ test('what is no picture is refused in a sentence, and a picture that was damage
   const { page, url, end } = await open();
   await choose(page, fileOf('words.png', Buffer.from('no picture at all')));
   await expect(page.getByText(/“words\.png” was not put behind the page: it is no picture that this browser can show.*Nothing was changed/)).toBeVisible();
+  await button(page, 'Close Paper').click();
+  // A drawing that asks for 10^12 shapes is not even begun.
+  const nested = `<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><g id="n0"><rect width="1" height="1"/></g>${Array.from({ length: 12 }, (_, i) => `<g id="n${i + 1}">${`<use href="#n${i}"/>`.repeat(10)}</g>`).join('')}<use href="#n12"/></svg>`;
+  await choose(page, fileOf('nested.svg', Buffer.from(nested)));
+  await expect(page.getByText(/“nested\.svg” was not put behind the page: it is no picture that this browser can show/)).toBeVisible();
   expect(await contents(page)).toEqual([]);
   await button(page, 'Close Paper').click();
   await choose(page, fileOf('chart.png', quarters(400, 200)));

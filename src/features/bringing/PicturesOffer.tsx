@@ -4,9 +4,12 @@ import { StyleSheet, View } from 'react-native';
 import { Button, Text } from 'react-native-paper';
 import type { Place } from '../../store/bringing';
 import { bringPictures, type PictureFile } from '../../store/bringPictures';
+import { pixelsOf } from '../../platform/bringing/pictureIn';
+import { pictureUrl } from '../../platform/shownUrl';
 import { useAppDispatch } from '../../store/store';
 import { OfferFoot } from './OfferFoot';
 import { ScanOffer } from './ScanOffer';
+import { useLook } from './useLook';
 import './bringing.css';
 
 export function PicturesOffer({ pictures, place, at, url, go, onDone }: { pictures: readonly PictureFile[]; place: Place; at: { page: string; x: number; y: number } | null; url: string | null; go: (note: string) => void; onDone: () => void }) {
@@ -25,8 +28,8 @@ export function PicturesOffer({ pictures, place, at, url, go, onDone }: { pictur
         {one ? pictures[0].file.name : `${pictures.length} pictures`}
       </Text>
       <View style={styles.row}>
-        {pictures.map(({ file }, i) => (
-          <Thumb key={i} file={file} />
+        {pictures.map((picture, i) => (
+          <Thumb key={i} {...picture} />
         ))}
       </View>
       <OfferFoot choice={place.into !== null} here={here} hereWords="Onto this page" onHere={setHere} leaveOut={one ? 'Leave it out' : 'Leave them out'} onLeave={onDone} onBring={bring}>
@@ -36,15 +39,18 @@ export function PicturesOffer({ pictures, place, at, url, go, onDone }: { pictur
   );
 }
 
-function Thumb({ file }: { file: File }) {
+function Thumb({ file, drawing }: PictureFile) {
   const image = useRef<HTMLImageElement>(null);
+  const look = useLook(file, (f) => pixelsOf(f, drawing));
   const [broken, setBroken] = useState(false);
+  const shown = look.is === 'open' ? look.found : null;
   useEffect(() => {
-    const made = URL.createObjectURL(file.type === 'image/svg+xml' || !file.name.endsWith('.svg') ? file : new Blob([file], { type: 'image/svg+xml' }));
+    if (!shown) return undefined;
+    const made = pictureUrl(shown);
     if (image.current) image.current.src = made;
     return () => URL.revokeObjectURL(made);
-  }, [file]);
-  if (broken) return <Text role="alert">{`“${file.name}” cannot be shown here.`}</Text>;
+  }, [shown]);
+  if (broken || look.is === 'broken') return <Text role="alert">{`“${file.name}” cannot be shown here${look.is === 'broken' ? `: ${look.why}` : ''}.`}</Text>;
   return <img ref={image} alt={file.name} className="offer-thumb" onError={() => setBroken(true)} />;
 }
 

@@ -4,6 +4,7 @@ import { StyleSheet, View } from 'react-native';
 import { ActivityIndicator, Button, SegmentedButtons, Text, useTheme } from 'react-native-paper';
 import type { Corners } from '../../core/scan/homography';
 import type { Ink } from '../../core/scan/straighten';
+import { pictureUrl } from '../../platform/shownUrl';
 import { endScanning, findPaper, straightenPaper } from '../../platform/bringing/scanIn';
 import type { Place } from '../../store/bringing';
 import { bringScans, type ScannedSheet } from '../../store/bringScans';
@@ -126,7 +127,7 @@ function useUrl(file: Blob): string | null {
   const [of, setOf] = useState<Blob | null>(null);
   if (of !== file) {
     setOf(file);
-    setUrl(URL.createObjectURL(file));
+    setUrl(pictureUrl(file));
   }
   useEffect(() => (url === null ? undefined : () => URL.revokeObjectURL(url)), [url]);
   return url;
@@ -135,7 +136,7 @@ function useUrl(file: Blob): string | null {
 function SheetPicture({ sheet }: { sheet: ScannedSheet }) {
   const image = useRef<HTMLImageElement>(null);
   useEffect(() => {
-    const url = URL.createObjectURL(new Blob([sheet.bytes as Uint8Array<ArrayBuffer>]));
+    const url = pictureUrl(sheet.bytes);
     if (image.current) image.current.src = url;
     return () => URL.revokeObjectURL(url);
   }, [sheet]);

@@ -5,6 +5,7 @@ import { IconButton, Text } from 'react-native-paper';
 import type { Preview } from '../../core/formats/exporter';
 import { sheetOf } from '../../core/pdf/leaf';
 import { PdfFile, sourceOf } from '../../platform/pdf/pdfFile';
+import { typedUrl } from '../../platform/shownUrl';
 import type { Made } from '../../store/handOn';
 import { reasonOf } from '../../store/messages';
 import './handing.css';
@@ -42,7 +43,7 @@ export function MadePreview({ made, kind }: { made: Made; kind: Preview }) {
 }
 
 function Picture({ blob, label }: { blob: Blob; label: string }) {
-  const url = useMemo(() => URL.createObjectURL(blob), [blob]);
+  const url = useMemo(() => typedUrl(blob, blob.type), [blob]);
   useEffect(() => () => URL.revokeObjectURL(url), [url]);
   return <img className="made-picture" src={url} alt={label} />;
 }

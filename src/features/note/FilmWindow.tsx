@@ -1,5 +1,6 @@
 /** The film whose sound is heard, in a small window over the page that can be pulled aside: without sound of its own, and in step with what plays. */
 import { useEffect, useRef, useState } from 'react';
+import { typedUrl } from '../../platform/shownUrl';
 import { readContent } from '../../storage/contentFile';
 import { filmAt, position } from '../../store/playing';
 import { toolsSlice } from '../../store/slices';
@@ -52,7 +53,7 @@ export function FilmWindow() {
       (bytes) => {
         if (!here) return;
         if (!bytes) return setBroken(true);
-        url = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: content.type }));
+        url = typedUrl(bytes, content.type);
         setBroken(false);
         if (video.current) video.current.src = url;
       },

@@ -33,8 +33,11 @@ async function drawn(file: Blob): Promise<Blob> {
   }
 }
 
+/** What is shown of a file before it is brought in: its pixels, and nothing of a drawing but those. @throws Error with a clause */
+export const pixelsOf = (file: Blob, isDrawing: boolean): Promise<Blob> => (isDrawing ? drawn(file) : Promise.resolve(file));
+
 /** @throws Error with a clause */
 export const pictureOfFile = async (file: Blob, isDrawing: boolean): Promise<PictureTaken> => {
-  const pixels = isDrawing ? await drawn(file) : file;
+  const pixels = await pixelsOf(file, isDrawing);
   return worker.call((w) => w.bring(pixels));
 };

@@ -1,6 +1,7 @@
 /** Pictures behind pages: read and decoded when a page comes into reach, as fine as it is seen and as there is room for, let go with the page. */
 import type { Box } from '../../core/ink/stroke';
 import type { Page } from '../../core/note/schema';
+import { pictureUrl } from '../shownUrl';
 import type { Backdrop, Context } from './kindPainter';
 import { bytesOfPixels, type PixelRoom } from './pixelRoom';
 
@@ -23,7 +24,7 @@ export function placeOnPage(w: number, h: number, page: Pick<Page, 'w' | 'h'>): 
 
 /** Width and height in pixels, upright, without decoding it. @throws PictureError */
 async function sizeOf(picture: Blob): Promise<{ w: number; h: number }> {
-  const url = URL.createObjectURL(picture);
+  const url = pictureUrl(picture);
   try {
     const image = new Image();
     await new Promise<void>((resolve, reject) => {

@@ -2,6 +2,7 @@
 import type { Placed } from '../../../core/note/kinds/kinds';
 import type { Picture } from '../../../core/note/kinds/picture';
 import type { Page } from '../../../core/note/schema';
+import { pictureUrl } from '../../../platform/shownUrl';
 
 const calm = typeof matchMedia === 'undefined' ? null : matchMedia('(prefers-reduced-motion: reduce)');
 
@@ -54,7 +55,7 @@ export class MovingPictures {
       void this.content(it.moves).then(
         (bytes) => {
           if (!bytes || !img.isConnected) return;
-          const url = this.urls.get(it.moves) ?? URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'image/gif' }));
+          const url = this.urls.get(it.moves) ?? pictureUrl(bytes);
           this.urls.set(it.moves, url);
           img.src = url;
         },
