@@ -177,6 +177,9 @@ describe('bundle', () => {
       const error = await readBundle(bytes).then(() => null, (e: unknown) => e);
       expect([name, error instanceof BundleError, (error as Error).message]).toEqual([name, true, expect.stringMatching(/Nothing was changed/)]);
     }
+    // One file fewer is read, to find that its note is none.
+    const most = zipSync({ ...files, ...Object.fromEntries(Array.from({ length: 19_999 }, (_, i) => [`x${i}`, new Uint8Array(1)])) }, { level: 0 });
+    await expect(readBundle(most)).rejects.not.toThrow(/no more than 20000/);
   });
 
   test('cut short, flipped, or something else altogether: a sentence and nothing worse', async () => {

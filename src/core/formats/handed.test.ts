@@ -154,6 +154,39 @@ describe('PDF (ISO 32000-1)', () => {
     }
   });
 
+  test('each line has its own colour, width, opacity and dashes, whatever came before it, told by the pixels of poppler', async () => {
+    const looks: [Pen, readonly [number, number, number]][] = [
+      [{ kind: 'ball', color: '#ff0000', width: 2 }, [255, 0, 0]],
+      [{ kind: 'ball', color: '#00ff00', width: 1 }, [0, 255, 0]],
+      [{ kind: 'ball', color: '#ff0000', width: 2 }, [255, 0, 0]],
+      [{ kind: 'felt', color: '#0000ff', width: 2, opacity: 0.5 }, [127, 127, 255]],
+      [{ kind: 'ball', color: '#0000ff', width: 2 }, [0, 0, 255]],
+      [{ kind: 'chisel', color: '#ff0000', width: 3, angle: 90 }, [255, 0, 0]],
+      [{ kind: 'ball', color: '#000000', width: 2, line: 'dashed' }, [0, 0, 0]],
+      [{ kind: 'ball', color: '#00ff00', width: 2 }, [0, 255, 0]],
+    ];
+    const strokes = looks.map(([pen], k) => strokeThrough(Array.from({ length: 80 }, (_, i) => [20 + i, 20 + 10 * k] as const), { id: `look${k}`, pen }));
+    const file = await written('looks.pdf', book([sheet(page(), strokes)]));
+    const bytes = execFileSync('pdftoppm', ['-r', '254', '-f', '1', '-l', '1', file], { maxBuffer: 1 << 28 });
+    const head = /^P6\s+(\d+)\s+(\d+)\s+255\s/.exec(bytes.subarray(0, 40).toString('latin1'))!;
+    const rgb = bytes.subarray(head[0].length);
+    // Ten pixels to the mm.
+    const at = (x: number, y: number) => [0, 1, 2].map((c) => rgb[3 * (Math.round(10 * y) * Number(head[1]) + Math.round(10 * x)) + c]);
+    const near = (a: readonly number[], b: readonly number[]) => a.every((v, c) => Math.abs(v - b[c]) <= 3);
+    looks.forEach(([pen, color], k) => {
+      const y = 20 + 10 * k;
+      const along = Array.from({ length: 700 }, (_, i) => at(25 + i / 10, y));
+      const inked = along.filter((p) => near(p, color)).length / along.length;
+      const bare = along.filter((p) => near(p, [255, 255, 255])).length / along.length;
+      if (pen.line) expect([k, inked > 0.3, inked < 0.9, bare > 0.1]).toEqual([k, true, true, true]);
+      else expect([k, inked]).toEqual([k, 1]);
+      // How wide it is half way, mm: each as its pen says at middle pressure, of the chisel its edge, which stands upright.
+      let wide = 0;
+      for (let d = -40; d <= 40; d++) if (!near(at(60, y + d / 10), [255, 255, 255])) wide += 0.1;
+      if (!pen.line) expect([k, Math.abs(wide - pen.width) <= 0.35]).toEqual([k, true]);
+    });
+  });
+
   test('text that is set is found and copied, seen or not, with letters beyond Latin 1; links lead on', async () => {
     const font = (name: string) => new Uint8Array(readFileSync(require.resolve(`@fontsource/atkinson-hyperlegible/files/atkinson-hyperlegible-${name}-400-normal.woff`)));
     const texts = [{ text: 'High water Świnoujście', x: 20, y: 40, size: 4 }, { text: 'Naïve café', x: 20, y: 60, size: 4, color: '#16324f' }];
@@ -347,6 +380,22 @@ describe('text', () => {
     const text = html.replace(/<style[\s\S]*?<\/style>/g, '').replace(/<[^>]+>/g, '').replace(/&lt;/g, '<').replace(/&gt;/g, '>').replace(/&amp;/g, '&').replace(/&#(\d+);/g, (_, n: string) => String.fromCharCode(Number(n)));
     for (const part of ['Ebb & flood — Łódź', '[0:04] Rule of *twelfths*', '1. not a list', '{braces} \\ and 水', '[1:20] Ask: why?']) expect(text).toContain(part);
     expect(asRtf(DOCUMENT)).toMatch(/^[\x0a\x20-\x7e]*$/);
+  });
+
+  test('a table has its header bold, and only that, in RTF, as a row of its own in Markdown, and cells apart in plain text', () => {
+    const rows = [['Hour', 'Rise'], ['1', '1/12'], ['2', '2|12\nof it']];
+    for (const head of [true, false]) {
+      const table: Document = { title: 'T', made: 'now', tags: [], blocks: [{ is: 'table', rows, head, time: '0:09' }] };
+      const rtf = asRtf(table);
+      // RTF 1.9.1: a row is \\trowd … \\row, a cell ends in \\cell, its right edge is \\cellx in twips.
+      const cells = [...rtf.matchAll(/\\pard\\intbl\\f0\\fs20(\\b)? (.*?)\\cell/gs)];
+      expect(cells.map((m) => [m[2], m[1] !== undefined])).toEqual(rows.flatMap((row, r) => row.map((text) => [text.replace('\n', '\\line '), head && r === 0])));
+      expect([...rtf.matchAll(/\\cellx(\d+)/g)].slice(0, 2).map((m) => Math.round((Number(m[1]) / 1440) * 25.4 * 2) / 2)).toEqual([82.5, 165]);
+      expect(rtf).toContain('0:09');
+      const lines = asMarkdown(table, 'x').trim().split('\n').filter((l) => l.startsWith('|'));
+      expect(lines).toEqual([...(head ? ['| Hour | Rise |', '| --- | --- |'] : ['|  |  |', '| --- | --- |', '| Hour | Rise |']), '| 1 | 1/12 |', '| 2 | 2\\|12<br>of it |']);
+      expect(asPlainText(table)).toContain('[0:09] \nHour\tRise\n1\t1/12\n2\t2|12 of it\n');
+    }
   });
 
   test('Markdown and plain text say what stands there, and nothing becomes markup by chance', () => {

@@ -141,6 +141,18 @@ describe('scratching out', () => {
     expect(scratched(pointsThrough(scribble(l - 1, (l + r) / 2, t, b, 10)), strokes, words)).toEqual([]);
   });
 
+  test('reaches seven tenths of a millimetre beyond its turns, on every side, and no further', () => {
+    // A drawing of two upright lines, and a scratch between them: by how much it may fall short of both.
+    for (const [short, takes] of [[0.55, true], [0.9, false]] as const) {
+      const pair = [40, 60].map((x) => strokeThrough(Array.from({ length: 40 }, (_, i) => [x, 30 + i / 20] as const)));
+      const gone = scratched(pointsThrough(scribble(40 + short, 60 - short, 29.5, 32.5, 12)), pair, [pair.map((s) => s.id)]);
+      expect([short, gone.length]).toEqual([short, takes ? 2 : 0]);
+      const flat = [40, 60].map((y) => strokeThrough(Array.from({ length: 40 }, (_, i) => [30 + i / 20, y] as const)));
+      const down = scribble(40 + short, 60 - short, 29.5, 32.5, 12).map(([x, y]) => [y, x] as const);
+      expect([short, scratched(pointsThrough(down), flat, [flat.map((s) => s.id)]).length]).toEqual([short, takes ? 2 : 0]);
+    }
+  });
+
   test('never fires on handwriting: over 1,000 words in seven fonts, each stroke held against all before it, and written over again', () => {
     let count = 0;
     const letters = 'mm mw www zz minimum zoom wimm mum wzm aaa eee uuu'.split(' ');

@@ -57,6 +57,15 @@ test('each word plays the moment at which its pen came down, and letters follow 
   }
 });
 
+test('the moment of a word is that of its first stroke by the clock, in whatever order its strokes lie on the page', () => {
+  const turned = linesToConvert(grouping, strokes).map((line) => {
+    const texts = written.words.filter((w) => line.strokes.some((s) => w.strokes.some((x) => x.id === s.id))).map((w) => w.text);
+    return typedOf({ ...line, strokes: [...line.strokes].reverse(), words: line.words.map((w) => ({ ...w, strokes: [...w.strokes].reverse() })) }, texts, page, 'sans', () => 'turned');
+  });
+  expect(turned.map((l) => [l.stamp, l.wall])).toEqual(lines.map((l) => [l.stamp, l.wall]));
+  expect(turned.map((l) => l.times)).toEqual(lines.map((l) => l.times));
+});
+
 test('a word is converted only as a whole', () => {
   const [first] = written.words;
   const some = linesToConvert(grouping, strokes.filter((s) => s.id !== first.strokes[0].id));
