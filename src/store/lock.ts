@@ -105,7 +105,8 @@ export const tryPassphrase =
       if (opened.unfinished) await dispatch(goOn());
       else await dispatch(loadLibrary());
       // Something else may have been asked meanwhile.
-      if (getState().lock.asking?.kind === 'unlock') dispatch(set({ asking: null }));
+      const { asking } = getState().lock;
+      if (asking?.kind === 'unlock') dispatch(set({ asking: asking.toLock ? { kind: 'lock', notes: asking.toLock } : null }));
       dispatch(messagesSlice.actions.dismissed('lock'));
       return true;
     } catch (e) {

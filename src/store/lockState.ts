@@ -42,5 +42,5 @@ export const ask = (asking: LockQuestion | null) => (dispatch: Dispatch) => void
 /** To lock notes there has to be a passphrase, and the lock has to be open. */
 export const askToLock = (notes: readonly string[]) => (dispatch: Dispatch, getState: () => RootState) => {
   const { status } = getState().lock;
-  dispatch(ask(status === 'none' ? { kind: 'set', notes } : status === 'open' ? { kind: 'lock', notes } : { kind: 'unlock' }));
+  dispatch(ask(status === 'none' ? { kind: 'set', notes } : status === 'open' ? { kind: 'lock', notes } : { kind: 'unlock', toLock: notes }));
 };

@@ -208,7 +208,7 @@ export const reviewSlice = createSlice({
 });
 
 /** To unlock; the passphrase of an archive; to set the passphrase (and lock these notes then); to lock notes; another passphrase; no passphrase. */
-export type LockQuestion = { readonly kind: 'unlock' | 'change' | 'remove' } | { readonly kind: 'archive'; readonly hint: string } | { readonly kind: 'set'; readonly notes: readonly string[] } | { readonly kind: 'lock'; readonly notes: readonly string[] };
+export type LockQuestion = { readonly kind: 'change' | 'remove' } | { readonly kind: 'unlock'; /** To be locked as soon as it is open. */ readonly toLock?: readonly string[] } | { readonly kind: 'archive'; readonly hint: string } | { readonly kind: 'set'; readonly notes: readonly string[] } | { readonly kind: 'lock'; readonly notes: readonly string[] };
 
 export interface LockState {
   /** `unknown`: its record was not read yet. */

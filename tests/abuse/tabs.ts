@@ -8,6 +8,8 @@ import { attempt, chance, pick, stands, strokesByNote, type Result } from './kit
 /** How long one thing may take on a machine that others load, ms. */
 const EACH_MS = 45_000;
 
+const PASS = 'north cardinal 9';
+
 const noteOf = (page: Page): string | null => /\/note\/([^/?]+)/.exec(page.url())?.[1] ?? null;
 
 export async function tabs(seed: number, times: number): Promise<Result> {
@@ -25,6 +27,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
   const counts: Record<string, number> = {};
   const tags: string[] = [];
   const templates: string[] = [];
+  const penNames: string[] = [];
   const library = `${tempFolder()}/library.zip`;
   {
     await expect(pages[0].getByRole('button', { name: /^Open / })).toHaveCount(3);
@@ -152,6 +155,55 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       await button(page, 'Done').click();
       await button(page, 'Close Pages').click();
     },
+    async 'lock a note, look from another tab, take the lock off'(page) {
+      const more = await listed(page);
+      if (!(await more.count())) return;
+      const it = more.nth(Math.floor(random() * (await more.count())));
+      const name = (await it.getAttribute('aria-label'))!;
+      const covers = async () => Object.keys(await records(page, 'scrivo')).filter((key) => key.startsWith('locked/'));
+      await it.click();
+      // One that is open here is not locked.
+      if (!(await button(page, 'Lock').count())) return;
+      await button(page, 'Lock').click();
+      const [fresh, ask, sheet] = [page.getByLabel('New passphrase', { exact: true }), page.getByLabel('Passphrase', { exact: true }), page.getByRole('switch', { name: 'Hide the title too' })];
+      await fresh.or(ask).or(sheet).or(page.getByText(/is open in another tab/)).first().waitFor();
+      if (await fresh.count()) {
+        await fresh.fill(PASS);
+        await page.getByLabel('The same once more', { exact: true }).fill(PASS);
+        await button(page, 'Set it').click();
+      } else if (await ask.count()) {
+        await ask.fill(PASS);
+        await ask.press('Enter');
+      }
+      await sheet.or(page.getByText(/is open in another tab/)).first().waitFor();
+      if (!(await sheet.count())) return;
+      await button(page, 'Lock').last().click();
+      await page.getByText(/is open in another tab|locked/i).first().waitFor();
+      const other = pick(random, pages.filter((p) => p !== page));
+      await other.bringToFront();
+      if (!noteOf(other)) await other.getByRole('tab', { name: 'Library' }).click();
+      await page.bringToFront();
+      for (const key of await covers()) {
+        const id = key.slice('locked/'.length);
+        const mine = (k: string) => k.includes(`/${id}`) && !/^(extent|locked|gone|replacing)\//.test(k);
+        // Sealing goes record by record, and what another tab was about to write is sealed or taken back.
+        await expect.poll(async () => Object.entries(await records(page, 'scrivo')).filter(([k, text]) => mine(k) && !text.startsWith('scrivo-sealed')).map(([k]) => k), { timeout: 10_000 }).toEqual([]);
+      }
+      await (await listed(page)).and(page.getByRole('button', { name, exact: true })).first().click();
+      await button(page, 'Take the lock off').click();
+      await expect.poll(covers, { timeout: 10_000 }).toEqual([]);
+    },
+    async 'add a pen'(page) {
+      if (!noteOf(page) || !(await page.getByTestId('page-1').count()) || (await button(page, 'Write here').count()) || !(await button(page, 'Write').or(button(page, 'Pen cup')).count())) return;
+      if (await button(page, 'Write').count()) await button(page, 'Write').click();
+      await press(page, 'Pen cup');
+      if (!(await button(page, 'Add a pen').count()) || (await button(page, 'Add a pen').isDisabled())) return;
+      await button(page, 'Add a pen').click();
+      const name = `pen ${penNames.length + 1}`;
+      await page.getByLabel('Name of the pen', { exact: true }).fill(name);
+      await expect.poll(async () => JSON.stringify(await records(page, 'scrivo')).includes(name)).toBe(true);
+      penNames.push(name);
+    },
     async settings(page) {
       await home(page);
       await page.getByRole('tab', { name: 'Settings' }).click();
@@ -190,6 +242,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     const all = JSON.stringify(await records(pages[0], 'scrivo'));
     // Tags go with the notes that are deleted for good.
     expect(templates.filter((name) => !all.includes(name)), 'templates that are gone').toEqual([]);
+    expect(penNames.filter((name) => !all.includes(name)), 'pens that are gone').toEqual([]);
     if (!deleted.size) expect(tags.filter((name) => !all.includes(name)), 'tags that are gone').toEqual([]);
   });
   await context.close().catch((e: unknown) => broken.push(String(e)));

@@ -126,8 +126,14 @@ test('of a locked note nothing is readable in storage, lists or search; the pass
   await page.goto(server.url);
   await tab(page, 'Settings');
   await expect(page.getByText('The lock is closed.', { exact: false })).toBeVisible();
-  await button(page, 'Unlock').click();
+  // To lock another note it is opened first, and what was wanted goes on.
+  await tab(page, 'Library');
+  await page.getByRole('button', { name: /^What to do with Interview/ }).click();
+  await button(page, 'Lock').click();
   await unlock(page, PASS);
+  await expect(page.getByRole('switch', { name: 'Hide the title too' })).toBeVisible();
+  await button(page, 'Cancel').click();
+  await tab(page, 'Settings');
   await expect(button(page, 'Lock now')).toBeVisible();
   await button(page, 'Remove the passphrase').click();
   await button(page, 'Remove it').click();
