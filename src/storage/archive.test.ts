@@ -104,6 +104,18 @@ test('a note with damage is named in what a backup says, in the order of the not
   expect(said.incomplete.map((x) => x.title)).toEqual(order);
 });
 
+test('what is damaged is carried along letter for letter, in any script, and lies aside where it is restored', async () => {
+  await fill();
+  const [key] = (await notesDb().getAllKeys()).filter((k) => k.startsWith('rows/b/'));
+  const torn = '{"title":"Łódź, 水先 ½ \u00ff torn';
+  await notesDb().setItem(key, torn);
+  const h = await here();
+  const { blob } = await writeArchive({ notes: h.headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work);
+  await clear();
+  await restoreArchive(blob, await here(), enterAny, work, BY);
+  expect(await notesDb().getItem(keys.aside(key))).toBe(torn);
+});
+
 test('what is archived comes back as it was: ink, stamps, sound, folders, tags', async () => {
   const blob = await fill();
   const before = [await opening('a'), await opening('b')].map((o) => o.note);

@@ -13,7 +13,7 @@ import { withoutPasswords } from '../core/note/pages';
 import { allOf, canMerge, merge as mergeNotes } from '../core/note/merge';
 import type { Tables } from '../core/note/tables';
 import { keptOf, nameOfKept } from '../core/note/kept';
-import { binaryOf, textOf } from '../core/note/binaryText';
+import { bytesOfRecord, recordOfBytes } from '../core/note/binaryText';
 import { FAR_AHEAD_MS, type By, type Version } from '../core/note/version';
 import { sha256Hex } from '../core/hash';
 import { contentsOfTemplate, noteOfTemplate, templateOfNote, type Template } from '../core/note/template';
@@ -76,7 +76,7 @@ export async function bundleOf(id: string, packer: Packer, sealed = false): Prom
     if (sound) takes.set(t.id, sound);
   }
   const { contents, others } = await contentsOf(note);
-  for (const { key, text } of damaged) others.set(`${DAMAGED}${key}`, binaryOf(text));
+  for (const { key, text } of damaged) others.set(`${DAMAGED}${key}`, bytesOfRecord(text));
   return { bundle: await packer.writeBundle({ note: sealed ? note : withoutPasswords(note), takes, heard: await heardOf(note), contents, others }), note, problems };
 }
 
@@ -172,7 +172,7 @@ async function storeParts({ note, takes, heard, contents, others }: Bundle, pack
   for (const [id, what] of heard) if (takes.has(id) && (await readTakeHeard(id)) === null) await writeTakeHeard(note.header.id, id, what);
   // One that is not what its name says was damaged on its way: the note is brought without it.
   for (const [hash, bytes] of contents) if ((await sha256Hex(bytes)) === hash) await writeContent(bytes);
-  for (const [file, bytes] of others) if (file.startsWith(DAMAGED)) await keepAside(file.slice(DAMAGED.length), textOf(bytes), note.header.id);
+  for (const [file, bytes] of others) if (file.startsWith(DAMAGED)) await keepAside(file.slice(DAMAGED.length), recordOfBytes(bytes), note.header.id);
     else rows.push(put('contents', await writeContent(bytes), { type: 'application/octet-stream', bytes: bytes.length, file }));
   // Some of it may have been here before, and have lain open.
   if (policy.current.notes.has(note.header.id)) await sealSound([...takes.keys(), ...(note.header.contents ?? [])]);

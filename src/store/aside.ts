@@ -1,4 +1,5 @@
 /** What was set aside because it could not be read: shown in Settings, saved as a file, tried again, thrown away. */
+import { bytesOfRecord } from '../core/note/binaryText';
 import { merge } from '../core/note/merge';
 import { saveFile } from '../platform/files';
 import { dropAside, listAside, readAside, retryAside, type Aside } from '../storage/asideFile';
@@ -35,7 +36,7 @@ export const saveAside = (key: string): Thunk<Promise<void>> =>
   guarded('It could not be handed out', async () => {
     const text = await readAside(key);
     if (text === null) return 'It is not there any more.';
-    saveFile(`${key.replace(/[^\w-]+/g, '_')}.txt`, Uint8Array.from(text, (c) => c.charCodeAt(0) & 255), 'application/octet-stream');
+    saveFile(`${key.replace(/[^\w-]+/g, '_')}.txt`, bytesOfRecord(text), 'application/octet-stream');
     return 'It was handed to the browser as a file.';
   });
 

@@ -217,6 +217,7 @@ test('a record of ink damaged by hand is set aside and the rest opens', async ()
   await saved(page);
   const keys = Object.keys(await records(page, 'scrivo')).filter((k) => k.startsWith('ink/'));
   expect(keys).toHaveLength(2);
+  const whole = (await records(page, 'scrivo'))[keys[0]];
   await overwrite(page, 'scrivo', keys[0], '{"v":1,"strokes":"gone"}');
   await page.reload();
   await sentence(page, /A part of the ink of this note is damaged.*the rest was opened/);
@@ -233,6 +234,33 @@ test('a record of ink damaged by hand is set aside and the rest opens', async ()
   await again.scribble(box.x + place(20).x, box.y + place(20).y);
   await saved(page);
   await expect.poll(async () => (await inkOnDisk(page)).length).toBe(5);
+  // Settings lists it: it is saved as a file as it is, tried again in vain, and once it can be read it is back where it belongs.
+  await button(page, 'Back to Today').click();
+  const list = page.getByRole('list', { name: 'Set aside' });
+  const settings = async () => {
+    await page.getByRole('tab', { name: 'Today' }).click();
+    await page.getByRole('tab', { name: 'Settings' }).click();
+    await expect(list.getByRole('listitem')).toHaveCount(1);
+  };
+  await settings();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: /^Save as a file: / }).click();
+  expect(readFileSync(await (await download).path(), 'utf8')).toBe('{"v":1,"strokes":"gone"}');
+  await page.getByRole('button', { name: /^Try again: / }).click();
+  await sentence(page, /It still cannot be read\. It stays set aside/);
+  await overwrite(page, 'scrivo', `aside/${keys[0]}`, whole);
+  await settings();
+  await page.getByRole('button', { name: /^Try again: / }).click();
+  await sentence(page, /It can be read and is back in its note/);
+  await expect(list).toHaveCount(0);
+  await expect.poll(async () => (await inkOnDisk(page)).length).toBe(133);
+  // What is of no use is thrown away, after a second touch.
+  await overwrite(page, 'scrivo', `aside/${keys[0]}`, 'nothing of the kind');
+  await settings();
+  await page.getByRole('button', { name: /^Throw away: / }).click();
+  await page.getByRole('button', { name: /^Throw away for good: / }).click();
+  await sentence(page, /It was thrown away/);
+  expect(Object.keys(await records(page, 'scrivo')).filter((k) => k.startsWith('aside/'))).toEqual([]);
   expect(await pageErrors(page)).toEqual([]);
   await done();
 });
