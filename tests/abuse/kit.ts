@@ -30,11 +30,11 @@ export function killBrowser(profile: string): void {
   }
 }
 
-/** Ids of strokes on disk, by note. */
+/** Ids of strokes on disk, by note; of a locked note none are known. */
 export async function strokesByNote(page: Page): Promise<Map<string, Set<string>>> {
   const out = new Map<string, Set<string>>();
   for (const [key, text] of Object.entries(await records(page, 'scrivo'))) {
-    if (!key.startsWith('ink/')) continue;
+    if (!key.startsWith('ink/') || text.startsWith('scrivo-sealed')) continue;
     const note = key.split('/')[1];
     const set = out.get(note) ?? new Set<string>();
     for (const it of readInk(text).placed) set.add(it.id);

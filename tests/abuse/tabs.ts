@@ -155,12 +155,13 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       await button(page, 'Done').click();
       await button(page, 'Close Pages').click();
     },
-    async 'lock a note, look from another tab, take the lock off'(page) {
+    async 'lock a note'(page) {
       const more = await listed(page);
       if (!(await more.count())) return;
       const it = more.nth(Math.floor(random() * (await more.count())));
       const name = (await it.getAttribute('aria-label'))!;
-      const covers = async () => Object.keys(await records(page, 'scrivo')).filter((key) => key.startsWith('locked/'));
+      // By its name it is found again.
+      if ((await more.and(page.getByRole('button', { name, exact: true })).count()) > 1) return;
       await it.click();
       // One that is open here is not locked.
       if (!(await button(page, 'Lock').count())) return;
@@ -178,20 +179,21 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       await sheet.or(page.getByText(/is open in another tab/)).first().waitFor();
       if (!(await sheet.count())) return;
       await button(page, 'Lock').last().click();
-      await page.getByText(/is open in another tab|locked/i).first().waitFor();
-      const other = pick(random, pages.filter((p) => p !== page));
-      await other.bringToFront();
-      if (!noteOf(other)) await other.getByRole('tab', { name: 'Library' }).click();
-      await page.bringToFront();
-      for (const key of await covers()) {
-        const id = key.slice('locked/'.length);
-        const mine = (k: string) => k.includes(`/${id}`) && !/^(extent|locked|gone|replacing)\//.test(k);
-        // Sealing goes record by record, and what another tab was about to write is sealed or taken back.
-        await expect.poll(async () => Object.entries(await records(page, 'scrivo')).filter(([k, text]) => mine(k) && !text.startsWith('scrivo-sealed')).map(([k]) => k), { timeout: 10_000 }).toEqual([]);
+      await page.getByText(/open in another tab|locked from now on/).first().waitFor();
+    },
+    async 'take all locks off'(page) {
+      await home(page);
+      await page.getByRole('tab', { name: 'Settings' }).click();
+      if (await button(page, 'Unlock').count()) {
+        await button(page, 'Unlock').click();
+        await page.getByLabel('Passphrase', { exact: true }).fill(PASS);
+        await page.getByLabel('Passphrase', { exact: true }).press('Enter');
+        await button(page, 'Lock now').waitFor();
       }
-      await (await listed(page)).and(page.getByRole('button', { name, exact: true })).first().click();
-      await button(page, 'Take the lock off').click();
-      await expect.poll(covers, { timeout: 10_000 }).toEqual([]);
+      if (!(await button(page, 'Remove the passphrase').count())) return;
+      await button(page, 'Remove the passphrase').click();
+      await button(page, 'Remove it').click();
+      await page.getByText(/There is no passphrase any more|open in another tab/).first().waitFor();
     },
     async 'add a pen'(page) {
       if (!noteOf(page) || !(await page.getByTestId('page-1').count()) || (await button(page, 'Write here').count()) || !(await button(page, 'Write').or(button(page, 'Pen cup')).count())) return;
@@ -232,9 +234,15 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     });
     await attempt(broken, `looked at after step ${k} of seed ${seed}, to ${doing} in tab ${pages.indexOf(page) + 1}`, async () => {
       const now = await strokesByNote(page);
-      const lost = [...promised].filter(([note, n]) => !deleted.has(note) && (now.get(note)?.size ?? 0) < n);
+      const stored = await records(page, 'scrivo');
+      const lost = [...promised].filter(([note, n]) => !deleted.has(note) && stored[`locked/${note}`] === undefined && (now.get(note)?.size ?? 0) < n);
       // Each is told once.
       for (const [note] of lost) promised.delete(note);
+      // Nothing of a locked note stays in the open, whichever tab wrote it.
+      for (const id of Object.keys(stored).flatMap((key) => (key.startsWith('locked/') ? [key.slice('locked/'.length)] : []))) {
+        const isOpen = ([key, text]: [string, string]) => key.includes(`/${id}`) && !/^(extent|locked|gone|replacing)\//.test(key) && !text.startsWith('scrivo-sealed');
+        await expect.poll(async () => Object.entries(await records(page, 'scrivo')).filter(isOpen).map(([key]) => key).join(' '), { timeout: 10_000 }).toBe('');
+      }
       expect(lost.map(([note, n]) => `${n} strokes of ${note}, now ${now.get(note)?.size ?? 0}`)).toEqual([]);
     });
   }
