@@ -36,7 +36,7 @@ import { readTemplates, storeTemplate } from './templateFile';
 import { readTakeHeard, writeTakeHeard } from './heardFile';
 import { bringSound, readPieces, storedPieces } from './soundFile';
 import { policy } from './sealing';
-import { coverNew, adopt, sealSound } from './vaultFile';
+import { adopt, coverNew, knowCover, sealSound } from './vaultFile';
 
 export interface Work {
   readonly packer: Packer;
@@ -160,6 +160,7 @@ export async function filing(folders: readonly Folder[], places: readonly Place[
 
 /** Stores what a bundle brings beside rows and ink. Gives the note with what was learnt on the way. */
 async function storeParts({ note, takes, heard, contents, others }: Bundle, packer: Packer): Promise<Note> {
+  await knowCover(note.header.id);
   adopt(note.header);
   const rows: RowPut[] = [];
   for (const [id, webm] of takes) {

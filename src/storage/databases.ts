@@ -63,6 +63,12 @@ export async function setBeside(owner: { readonly note: string; readonly take?: 
   if (store === 'sound' && Object.values(await open().raw.notes.getMany(locks)).some((text) => text !== null)) await open().raw.sound.removeMany(Object.keys(entries));
 }
 
+/** Replaces records of notes that are there; what another tab has taken away stays away. */
+export async function replaceThere(entries: Readonly<Record<string, string>>): Promise<void> {
+  const stored = await asStored('notes', entries);
+  for (const [key, text] of Object.entries(stored)) await open().ranges.notes.setWhile(key, { [key]: text });
+}
+
 /** The keys of records; what each kind is, `recordKinds.ts` says. */
 export const keys = {
   note: (note: string) => `note/${note}`,

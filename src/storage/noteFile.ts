@@ -17,7 +17,7 @@ import { keys, keysStarting, notesDb, readMany } from './databases';
 import { findNote, problemsOf, type Damaged, type Found } from './noteReading';
 import { placeOf } from './recordKinds';
 import { RetryingWriter, type SaveState } from './retryingWriter';
-import { coverLike, coverNow, adopt } from './vaultFile';
+import { adopt, coverCame, coverLike, coverNow, knowCover } from './vaultFile';
 import { RecordError } from '../core/record';
 
 export type { SaveState } from './retryingWriter';
@@ -82,6 +82,7 @@ export class NoteFile {
    * @throws RecordError when there is no such note or its record is beyond reading, NewerError when a newer program wrote what this one cannot show.
    */
   static async openToWrite({ note: id }: Hold, by?: By): Promise<Opened> {
+    await knowCover(id);
     const found = await findNote(id);
     // What a newer program wrote stays as it is.
     const file = NoteFile.of(found, !found.newer);
@@ -368,6 +369,7 @@ export function recordsOf({ header, rows, ink, gone }: Note): { entries: Record<
 export async function writeNewNote(note: Note, of?: string): Promise<void> {
   const cover = of === undefined ? null : await coverLike(of, note.header);
   await notesDb().setMany({ ...recordsOf(note).entries, ...(cover ? { [keys.cover(cover.id)]: writeCover(cover) } : {}) });
+  if (cover) coverCame(cover.id);
 }
 
 /**
@@ -376,10 +378,12 @@ export async function writeNewNote(note: Note, of?: string): Promise<void> {
  */
 export async function replaceNote(hold: Hold, note: Note, cover?: Cover): Promise<void> {
   if (hold.note !== note.header.id) throw new Error('Another note is held than the one to be replaced.');
+  await knowCover(note.header.id);
   const { entries } = recordsOf(note);
   if (cover) entries[keys.cover(cover.id)] = writeCover(cover);
   const { id } = note.header;
   await notesDb().setMany({ ...entries, [keys.replacing(id)]: JSON.stringify({ v: 2 }) });
+  if (cover) coverCame(id);
   await finishReplacing(hold);
 }
 

@@ -25,7 +25,7 @@ import { writeTakeHeard } from './heardFile';
 import { LockedError, NO_LOCK, policy } from './sealing';
 import { markRead, readNoteText, readTextOf, writeTextOf } from './textFile';
 import { SoundFile, readPieces, writeSound } from './soundFile';
-import { beginVault, changePassphrase, closeVault, finishSealing, loadVault, openVault, removeVault, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
+import { beginVault, changePassphrase, closeVault, finishSealing, keepCovers, loadVault, openVault, removeVault, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
 import { killAfter } from '../../tests/helpers/killed';
 
 const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
@@ -421,6 +421,47 @@ test('a tab that does not know yet that a note was locked writes nothing of it i
   await writeTextOf('b', 'b-p', { model: MODEL, words: {}, list: [] });
   await writeTakeHeard('b', 'take1', heard);
   expect(await raw()).toEqual(before);
+});
+
+test('a tab that knows an older state of the lock learns it before it writes a note: locked by another tab, set up by another tab, taken off by another tab', async () => {
+  const open = { ...policy.current };
+  await setUp();
+  const before = { ...policy.current };
+  await lockA();
+  const now = { ...policy.current };
+  const ofA = async () => [...(await raw())].filter(([key]) => isOfA(key) && !/^(aside|heard)\//.test(key));
+  const again = () => replaceNote({ note: 'a' }, noteOf(headerA, { 'a-p': [stroke('a-new', 'a-p')] }));
+  // It has the key, and does not know that this note is locked.
+  policy.current = before;
+  await again();
+  for (const [key, text] of await ofA()) expect([key, isSealed(text)]).toEqual([key, true]);
+  // It knows of no lock at all, and can write nothing of the note.
+  policy.current = open;
+  const stored = await raw();
+  await expect(again()).rejects.toBeInstanceOf(LockedError);
+  await expect(opening('a', BY)).rejects.toBeInstanceOf(LockedError);
+  expect(await raw()).toEqual(stored);
+  // The lock was taken off elsewhere: what it wrote sealed nobody could ever read.
+  policy.current = now;
+  await openVault(PASS, derive, 0);
+  await unsealNotes(vault, ['a'], [headerA], work());
+  await rawDbs().notes.removeMany([keys.vault, keys.vaultCopy]);
+  policy.current = now;
+  const { file, note } = await opening('a', BY);
+  const edit: Edit = { put: [stroke('a-later', 'a-p')] };
+  file.record(edit, applyEdit(note, edit, BY).note);
+  await file.close();
+  for (const [key, text] of await raw()) expect([key, isSealed(text)]).toEqual([key, false]);
+});
+
+test('a note whose lock another tab has taken off, or that it deleted, gets no cover again', async () => {
+  await setUp();
+  await lockA();
+  await keepCovers([{ ...coverOf(headerA, undefined, true), changed: 77 }]);
+  expect((await readLibrary()).covers).toMatchObject([{ id: 'a', changed: 77 }]);
+  await unsealNotes(vault, ['a'], [headerA], work());
+  await keepCovers([coverOf(headerA, undefined, true)]);
+  expect((await raw()).has(keys.cover('a'))).toBe(false);
 });
 
 test('words that were put right in a note are sealed with it, also those that were taught before it was written down where', async () => {

@@ -3,7 +3,7 @@ import type { NoteHeader } from '../core/note/schema';
 import { importKey } from '../core/vault/seal';
 import { coverOf, readCover, rewrap, unlock, waitAfter, vaultRecord, waitLeft, writeCover, WrongPassphrase, type Cover, type DeriveKey, type Vault } from '../core/vault/vault';
 import { alone } from './alone';
-import { keys, keysOf, keysStarting, rawDbs, readMany, notesDb } from './databases';
+import { keys, keysOf, keysStarting, notesDb, rawDbs, readMany, replaceThere } from './databases';
 import { LockedError, NO_LOCK, policy, sweep } from './sealing';
 
 /** While the lock is open, as bytes: the passphrase can be changed with it. */
@@ -99,6 +99,7 @@ const takesOf = (headers: readonly Owning[]): string[] => headers.flatMap((h) =>
 
 /** All covers: their notes, and no others, are stored sealed from now on. */
 export async function readCovers(): Promise<Cover[]> {
+  coming.clear();
   const prefix = keys.cover('');
   const found = await readMany(notesDb(), await keysStarting('notes', prefix), 500);
   const covers = [...found].map(([key, text]) => readCover(key.slice(prefix.length), text));
@@ -123,6 +124,7 @@ export function adopt(header: Owning): readonly string[] {
 export function coverNew(header: Parameters<typeof coverOf>[0], hidden: boolean): Cover | undefined {
   if (policy.current.whole) return undefined;
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, header.id]) };
+  coming.add(header.id);
   adopt(header);
   return coverOf(header, undefined, hidden);
 }
@@ -132,6 +134,7 @@ export async function coverLike(of: string, copy: Parameters<typeof coverOf>[0])
   if (!policy.current.notes.has(of)) return null;
   const text = await notesDb().getItem(keys.cover(of));
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, copy.id]) };
+  coming.add(copy.id);
   adopt(copy);
   return coverOf(copy, undefined, text === null || readCover(of, text).title === null);
 }
@@ -143,7 +146,30 @@ export async function coverNow(header: Owning): Promise<Cover | null> {
   return text === null ? null : { ...readCover(header.id, text), takes: header.takes.map((t) => t.id), ...(header.contents ? { contents: [...header.contents] } : {}) };
 }
 
-export const writeCovers = (covers: readonly Cover[]): Promise<void> => notesDb().setMany(Object.fromEntries(covers.map((c) => [keys.cover(c.id), writeCover(c)])));
+const asRecords = (covers: readonly Cover[]): Record<string, string> => Object.fromEntries(covers.map((c) => [keys.cover(c.id), writeCover(c)]));
+
+/** Covers follow their notes. A note from which another tab took the lock, or which it deleted, gets none again. */
+export const keepCovers = (covers: readonly Cover[]): Promise<void> => replaceThere(asRecords(covers));
+
+/** Notes that come locked from elsewhere, or as copies: their covers are written with their records. */
+const coming = new Set<string>();
+/** The cover of this note is on disk. */
+export const coverCame = (note: string): void => void coming.delete(note);
+/** Notes whose lock is being taken off here: their covers stand until the last record is open. */
+let unsealing: ReadonlySet<string> = new Set();
+
+/**
+ * Whoever is about to write a note looks whether it is locked by now: another tab may have locked it, set the lock up or taken it off a moment ago, and while one holds the
+ * note none can. Without the key, writing fails after that, and nothing of a locked note is written in the open, nor of an open one sealed by a lock that is gone.
+ */
+export async function knowCover(note: string): Promise<void> {
+  if (unsealing.has(note) || coming.has(note)) return;
+  const { [keys.cover(note)]: cover, [keys.vault]: vault } = await rawDbs().notes.getMany([keys.cover(note), keys.vault]);
+  const { lock, whole, notes } = policy.current;
+  if ((vault !== null) === (lock !== null) && (whole || (cover !== null) === notes.has(note))) return;
+  await loadVault();
+  await readCovers();
+}
 
 export interface Sweeping {
   readonly signal: AbortSignal;
@@ -184,7 +210,7 @@ export async function sealSound(takes: readonly string[]): Promise<void> {
 export async function sealNotes(vault: Vault, covers: readonly Cover[], headers: readonly Owning[], work: Sweeping, known: () => void = () => undefined): Promise<void> {
   const before = policy.current;
   await patchVault(vault.id, () => ({ unfinished: true }));
-  await writeCovers(covers);
+  await notesDb().setMany(asRecords(covers));
   // Other tabs write nothing of these notes in the open from here on.
   known();
   const [ids, takes] = [covers.map((c) => c.id), takesOf(headers)];
@@ -207,13 +233,16 @@ export async function unsealNotes(vault: Vault, ids: readonly string[], headers:
   const shared = new Set(takesOf(headers.filter((h) => notes.has(h.id))));
   const mine = takesOf(headers.filter((h) => ids.includes(h.id))).filter((t) => !shared.has(t));
   policy.current = { ...before, notes, takes: new Set([...before.takes].filter((t) => !mine.includes(t))) };
+  unsealing = new Set(ids);
   try {
     await sweepAll(work, { notes: new Set(ids), takes: new Set(mine) });
+    await rawDbs().notes.removeMany(ids.map(keys.cover));
   } catch (e) {
     policy.current = before;
     throw e;
+  } finally {
+    unsealing = new Set();
   }
-  await rawDbs().notes.removeMany(ids.map(keys.cover));
   await patchVault(vault.id, () => ({ unfinished: vault.unfinished }));
 }
 

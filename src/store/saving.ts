@@ -5,7 +5,7 @@ import { coverOf } from '../core/vault/vault';
 import { tell } from '../platform/tabs';
 import { writeToday } from '../storage/libraryFile';
 import { policy } from '../storage/sealing';
-import { sealSound, adopt, writeCovers } from '../storage/vaultFile';
+import { adopt, keepCovers, sealSound } from '../storage/vaultFile';
 import { patchSettings } from '../storage/settingsFile';
 import type { Alive } from './alive';
 import { noteSlice, type NoteState } from './noteSlice';
@@ -69,7 +69,7 @@ export function makeSaving(alive: Alive) {
       const inUse = library.headers.filter((h) => !library.places[h.id]?.archived && !library.places[h.id]?.binned);
       // Only to be quick the next time, and without what is locked.
       await writeToday(inUse.filter((h) => !library.covers[h.id]).slice(0, TODAY_NOTES)).catch(() => undefined);
-      await keepCovers(library, api.dispatch);
+      await followCovers(library, api.dispatch);
     },
   });
 
@@ -77,14 +77,14 @@ export function makeSaving(alive: Alive) {
 }
 
 /** Covers of locked notes follow their notes, and sound that was brought into one is sealed with it. */
-async function keepCovers(library: LibraryState, dispatch: (action: ReturnType<typeof covered>) => void): Promise<void> {
+async function followCovers(library: LibraryState, dispatch: (action: ReturnType<typeof covered>) => void): Promise<void> {
   if (!policy.current.key) return;
   const locked = library.headers.filter((h) => library.covers[h.id]);
   const now = locked.map((h) => coverOf(h, library.places[h.id], library.covers[h.id].title === null));
   const changed = now.filter((c) => JSON.stringify(c) !== JSON.stringify(library.covers[c.id]));
   if (!changed.length) return;
   try {
-    await writeCovers(changed);
+    await keepCovers(changed);
     dispatch(covered([...Object.values(library.covers).filter((c) => !changed.some((n) => n.id === c.id)), ...changed]));
     await sealSound(locked.flatMap(adopt));
   } catch {
