@@ -1,5 +1,4 @@
 import * as fc from 'fast-check';
-import { fileKind } from '../bring/fileKind';
 import { findIn } from './find';
 import { headingLevel, namedPages, sheetOf } from './leaf';
 
@@ -51,30 +50,4 @@ test('words are found whatever their case and accents, across the pieces and lin
   expect(findIn([run('the ﬁsh', 0)], 'fish')).toHaveLength(1);
   expect(findIn(runs, '  ')).toEqual([]);
   expect(findIn(runs, 'neap')).toEqual([]);
-});
-
-test('what a file is stands in it', () => {
-  const bytes = (...b: (number | string)[]) => Uint8Array.from(b.flatMap((x) => (typeof x === 'string' ? [...x].map((c) => c.charCodeAt(0)) : [x])));
-  expect(fileKind(bytes('%PDF-1.7'))).toBe('pdf');
-  // ISO 32000-1, Annex H, 3.4.1: the header may come within the first 1024 bytes.
-  expect(fileKind(bytes(...Array.from({ length: 900 }, () => 0), '%PDF-1.4'))).toBe('pdf');
-  expect(fileKind(bytes(0x89, 'PNG\r\n', 0x1a, '\n'))).toBe('picture');
-  expect(fileKind(bytes(0xff, 0xd8, 0xff, 0xe0))).toBe('picture');
-  expect(fileKind(bytes('RIFF', 0, 0, 0, 0, 'WEBPVP8 '))).toBe('picture');
-  expect(fileKind(bytes('RIFF', 0, 0, 0, 0, 'WAVEfmt '))).toBe('sound');
-  expect(fileKind(bytes('RIFF', 0, 0, 0, 0, 'AVI LIST'))).toBeNull();
-  expect(fileKind(bytes('GIF89a'))).toBe('moving');
-  expect(fileKind(bytes(0, 0, 0, 32, 'ftypavif', 0, 0, 0, 0, 'avifmif1'))).toBe('picture');
-  expect(fileKind(bytes(0, 0, 0, 32, 'ftypmif1', 0, 0, 0, 0, 'mif1avif'))).toBe('picture');
-  expect(fileKind(bytes(0, 0, 0, 24, 'ftypheic', 0, 0, 0, 0, 'mif1heic'))).toBe('heic');
-  expect(fileKind(bytes(0, 0, 0, 32, 'ftypM4A ', 0, 0, 0, 0, 'M4A mp42'))).toBe('sound');
-  expect(fileKind(bytes('OggS'))).toBe('sound');
-  expect(fileKind(bytes('fLaC'))).toBe('sound');
-  expect(fileKind(bytes('ID3', 4))).toBe('sound');
-  expect(fileKind(bytes(0xff, 0xfb, 0x90, 0x64))).toBe('sound');
-  expect(fileKind(bytes(0x1a, 0x45, 0xdf, 0xa3))).toBe('sound');
-  expect(fileKind(bytes('PK', 3, 4))).toBe('bundle');
-  expect(fileKind(bytes('<?xml version="1.0"?>\n<!-- buoy -->\n<svg xmlns="http://www.w3.org/2000/svg">'))).toBe('svg');
-  expect(fileKind(bytes('<html><svg>'))).toBeNull();
-  expect(fileKind(bytes('Dear harbour master'))).toBeNull();
 });
