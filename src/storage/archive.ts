@@ -36,7 +36,7 @@ import { readTemplates, storeTemplate } from './templateFile';
 import { readTakeHeard, writeTakeHeard } from './heardFile';
 import { bringSound, readPieces, storedPieces } from './soundFile';
 import { policy } from './sealing';
-import { adopt, coverNew, knowCover, sealSound } from './vaultFile';
+import { adopt, coverCame, coverNew, knowCover, sealSound } from './vaultFile';
 
 export interface Work {
   readonly packer: Packer;
@@ -469,6 +469,7 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
     (action === 'new' ? report.brought : report.updated).push(header.title);
     report.damaged.push(...(await missingOf(bundle)));
   } finally {
+    coverCame(header.id);
     held.release();
   }
 }

@@ -60,7 +60,7 @@ export async function setBeside(owner: { readonly note: string; readonly take?: 
   const locks = isOpen ? [keys.cover(owner.note), ...(policy.current.lock === null ? [keys.vault] : [])] : [];
   await open().ranges[store].setWhile(record, stored, store === 'notes' ? locks : []);
   // The two stores have no step in common. Who locks a note writes its cover before looking for what to seal: what is not seen by that look sees the cover here.
-  if (store === 'sound' && Object.values(await open().raw.notes.getMany(locks)).some((text) => text !== null)) await open().raw.sound.removeMany(Object.keys(entries));
+  if (store === 'sound' && locks.length && Object.values(await open().raw.notes.getMany(locks)).some((text) => text !== null)) await open().raw.sound.removeMany(Object.keys(entries));
 }
 
 /** Replaces records of notes that are there; what another tab has taken away stays away. */

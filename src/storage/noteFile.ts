@@ -368,8 +368,11 @@ export function recordsOf({ header, rows, ink, gone }: Note): { entries: Record<
 /** Stores a note that is not there yet, in one step. A copy is locked when the note it was made of (`of`) is. */
 export async function writeNewNote(note: Note, of?: string): Promise<void> {
   const cover = of === undefined ? null : await coverLike(of, note.header);
-  await notesDb().setMany({ ...recordsOf(note).entries, ...(cover ? { [keys.cover(cover.id)]: writeCover(cover) } : {}) });
-  if (cover) coverCame(cover.id);
+  try {
+    await notesDb().setMany({ ...recordsOf(note).entries, ...(cover ? { [keys.cover(cover.id)]: writeCover(cover) } : {}) });
+  } finally {
+    coverCame(note.header.id);
+  }
 }
 
 /**
@@ -383,7 +386,6 @@ export async function replaceNote(hold: Hold, note: Note, cover?: Cover): Promis
   if (cover) entries[keys.cover(cover.id)] = writeCover(cover);
   const { id } = note.header;
   await notesDb().setMany({ ...entries, [keys.replacing(id)]: JSON.stringify({ v: 2 }) });
-  if (cover) coverCame(id);
   await finishReplacing(hold);
 }
 

@@ -25,7 +25,7 @@ import { writeTakeHeard } from './heardFile';
 import { LockedError, NO_LOCK, policy } from './sealing';
 import { markRead, readNoteText, readTextOf, writeTextOf } from './textFile';
 import { SoundFile, readPieces, writeSound } from './soundFile';
-import { beginVault, changePassphrase, closeVault, finishSealing, keepCovers, loadVault, openVault, removeVault, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
+import { beginVault, changePassphrase, closeVault, coverCame, coverNew, finishSealing, keepCovers, loadVault, openVault, removeVault, sealNotes, sealTake, sealWhole, TooSoon, unsealNotes } from './vaultFile';
 import { killAfter } from '../../tests/helpers/killed';
 
 const opening = (id: string, by?: { device: string; now: number }) => NoteFile.openToWrite({ note: id }, by);
@@ -451,6 +451,24 @@ test('a tab that knows an older state of the lock learns it before it writes a n
   const edit: Edit = { put: [stroke('a-later', 'a-p')] };
   file.record(edit, applyEdit(note, edit, BY).note);
   await file.close();
+  for (const [key, text] of await raw()) expect([key, isSealed(text)]).toEqual([key, false]);
+});
+
+test('the library may be read while a cover is on its way, or while a lock is being taken off: what is being done here stands', async () => {
+  await setUp();
+  coverNew({ ...headerB, id: 'c', takes: [take('take3')] }, true);
+  await readLibrary();
+  expect([policy.current.notes.has('c'), policy.current.takes.has('take3')]).toEqual([true, true]);
+  // It was not brought in after all.
+  coverCame('c');
+  await readLibrary();
+  expect([policy.current.notes.has('c'), policy.current.takes.has('take3')]).toEqual([false, false]);
+  await lockA();
+  const { signal, packer } = work();
+  let seen = 0;
+  // At every step somebody reads the library, as at a word of another tab.
+  await unsealNotes(vault, ['a'], [headerA], { signal, packer, progress: () => { seen++; void readLibrary(); } } as never);
+  expect(seen).toBeGreaterThan(1);
   for (const [key, text] of await raw()) expect([key, isSealed(text)]).toEqual([key, false]);
 });
 

@@ -97,13 +97,20 @@ type Owning = Pick<NoteHeader, 'id' | 'takes' | 'contents'>;
 /** Takes and contents of notes. */
 const takesOf = (headers: readonly Owning[]): string[] => headers.flatMap((h) => [...h.takes.map((t) => t.id), ...(h.contents ?? [])]);
 
-/** All covers: their notes, and no others, are stored sealed from now on. */
+/** Notes that come locked from elsewhere, or as copies, with their takes and contents: their covers are written with their records. */
+const coming = new Map<string, readonly string[]>();
+/** The cover of this note is on disk, or will not be. */
+export const coverCame = (note: string): void => void coming.delete(note);
+/** Notes whose lock is being taken off here: their covers stand until the last record is open. */
+let unsealing: ReadonlySet<string> = new Set();
+
+/** All covers: their notes are stored sealed from now on, and no others but those whose covers are on their way. */
 export async function readCovers(): Promise<Cover[]> {
-  coming.clear();
   const prefix = keys.cover('');
   const found = await readMany(notesDb(), await keysStarting('notes', prefix), 500);
   const covers = [...found].map(([key, text]) => readCover(key.slice(prefix.length), text));
-  policy.current = { ...policy.current, notes: new Set(covers.map((c) => c.id)), takes: new Set(covers.flatMap((c) => [...c.takes, ...(c.contents ?? [])])) };
+  const locked = [...covers.map((c) => ({ id: c.id, takes: [...c.takes, ...(c.contents ?? [])] })), ...[...coming].map(([id, takes]) => ({ id, takes }))].filter((c) => !unsealing.has(c.id));
+  policy.current = { ...policy.current, notes: new Set(locked.map((c) => c.id)), takes: new Set(locked.flatMap((c) => c.takes)) };
   return covers;
 }
 
@@ -124,7 +131,7 @@ export function adopt(header: Owning): readonly string[] {
 export function coverNew(header: Parameters<typeof coverOf>[0], hidden: boolean): Cover | undefined {
   if (policy.current.whole) return undefined;
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, header.id]) };
-  coming.add(header.id);
+  coming.set(header.id, takesOf([header]));
   adopt(header);
   return coverOf(header, undefined, hidden);
 }
@@ -134,7 +141,7 @@ export async function coverLike(of: string, copy: Parameters<typeof coverOf>[0])
   if (!policy.current.notes.has(of)) return null;
   const text = await notesDb().getItem(keys.cover(of));
   policy.current = { ...policy.current, notes: new Set([...policy.current.notes, copy.id]) };
-  coming.add(copy.id);
+  coming.set(copy.id, takesOf([copy]));
   adopt(copy);
   return coverOf(copy, undefined, text === null || readCover(of, text).title === null);
 }
@@ -151,19 +158,11 @@ const asRecords = (covers: readonly Cover[]): Record<string, string> => Object.f
 /** Covers follow their notes. A note from which another tab took the lock, or which it deleted, gets none again. */
 export const keepCovers = (covers: readonly Cover[]): Promise<void> => replaceThere(asRecords(covers));
 
-/** Notes that come locked from elsewhere, or as copies: their covers are written with their records. */
-const coming = new Set<string>();
-/** The cover of this note is on disk. */
-export const coverCame = (note: string): void => void coming.delete(note);
-/** Notes whose lock is being taken off here: their covers stand until the last record is open. */
-let unsealing: ReadonlySet<string> = new Set();
-
 /**
  * Whoever is about to write a note looks whether it is locked by now: another tab may have locked it, set the lock up or taken it off a moment ago, and while one holds the
  * note none can. Without the key, writing fails after that, and nothing of a locked note is written in the open, nor of an open one sealed by a lock that is gone.
  */
 export async function knowCover(note: string): Promise<void> {
-  if (unsealing.has(note) || coming.has(note)) return;
   const { [keys.cover(note)]: cover, [keys.vault]: vault } = await rawDbs().notes.getMany([keys.cover(note), keys.vault]);
   const { lock, whole, notes } = policy.current;
   if ((vault !== null) === (lock !== null) && (whole || (cover !== null) === notes.has(note))) return;

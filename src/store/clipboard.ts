@@ -105,7 +105,7 @@ export const paste =
         if (placed.length) dispatch(lay({ ...clipboard, placed, takes: clipboard.takes.filter((t) => !takes.includes(t.id) || there.has(t.id)) }, page, sound, at));
         const silent = takes.filter((t) => !there.has(t)).length;
         const lost = [...(left ? [`${left === 1 ? 'A picture was' : `${left} pictures were`} not pasted`] : []), ...(silent ? [`the ink came without ${silent === 1 ? 'its sound' : `${silent} of its takes`}`] : [])];
-        if (lost.length) dispatch(say('tool', 'problem', sentence(`${lost.join(', and ')}: what was copied is not on this device any more.`)));
+        if (lost.length) dispatch(say('tool', 'problem', sentence(`${lost.join(', and ')}: what was copied is not on this device any more. Copy it again where it still is.`)));
       });
     } catch (e) {
       dispatch(say('tool', 'problem', isQuotaError(e) ? 'There is no room left for what was copied. Nothing was changed; free some room (Settings, Storage) and paste once more.' : `What was copied could not be pasted: ${reasonOf(e)}. Nothing was changed.`));

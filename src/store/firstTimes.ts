@@ -1,7 +1,7 @@
 /** What is said once: of a tool when it is first taken up, of touching a word after the first recording; and what waits until a recording has ended. */
 import { askOffered } from './filing';
 import { say } from './messages';
-import { settingsSlice, type Message, type ToolName } from './slices';
+import { messagesSlice, settingsSlice, type Message, type ToolName } from './slices';
 import type { store as Store } from './store';
 import type { Thunk } from './thunk';
 
@@ -13,13 +13,16 @@ const TOOLS: Partial<Record<ToolName | 'strip', string>> = {
   strip: 'Write large down here: it lands small on the line above.',
 };
 
+/** The key of what is said of the tool in hand: it goes with the tool, and with the note. */
+const TOOL = 'first-tool';
+
 const once =
-  (what: string, text: string, action?: Message['action']): Thunk =>
+  (key: string, what: string, text: string, action?: Message['action']): Thunk =>
   (dispatch, getState) => {
     const { told } = getState().settings;
     if (told.includes(what)) return;
     dispatch(settingsSlice.actions.patched({ told: [...told, what] }));
-    dispatch(say('first', 'info', text, action));
+    dispatch(say(key, 'info', text, action));
   };
 
 /** @returns what ends the watch. */
@@ -31,12 +34,13 @@ export function watchFirstTimes(store: typeof Store): () => void {
     if (ran && recording.state === 'idle') {
       ran = false;
       store.dispatch(askOffered());
-      store.dispatch(once('listen', 'Touch a word, and hear what was said then.', 'listen'));
+      store.dispatch(once('first', 'listen', 'Touch a word, and hear what was said then.', 'listen'));
     } else if (recording.state === 'recording') ran = true;
     const now = note.status === 'open' && note.mode === 'write' ? (tools.strip ? 'strip' : tools.tool) : null;
     if (now === before) return;
     before = now;
+    store.dispatch(messagesSlice.actions.dismissed(TOOL));
     const text = now && TOOLS[now];
-    if (now && text) store.dispatch(once(now, text));
+    if (now && text) store.dispatch(once(TOOL, now, text));
   });
 }

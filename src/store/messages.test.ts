@@ -42,6 +42,18 @@ test('what a recording writes by itself is no step: the Undo stays', () => {
   expect(keys()).toEqual(['tool', 'there', 'other']);
 });
 
+test('what is said of a note goes with it, and what is said of everything stays', () => {
+  for (const leave of [() => noteSlice.actions.closed(), () => noteSlice.actions.opening('m')]) {
+    const { store, keys } = begin();
+    store.dispatch(say('backdrop', 'problem', 'A PDF in this note is locked, and its password did not come along.', 'pdf-password'));
+    store.dispatch(say('tool', 'problem', 'There is no handwriting in the selection.'));
+    store.dispatch(say(STORING, 'problem', 'This browser has no room left.'));
+    expect(keys()).toEqual(['there', 'other', 'backdrop', 'tool', STORING]);
+    store.dispatch(leave());
+    expect(keys()).toEqual(['other', STORING]);
+  }
+});
+
 test('storing that fails is said once, with a way to save a copy, and that it works again is said after ink and sound', () => {
   const { store } = begin();
   const said = () => store.getState().messages.filter((m) => m.key === STORING);

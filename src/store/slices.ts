@@ -129,6 +129,10 @@ export interface Message {
 /** A step of the user's in a note, or another note. What comes with recording is no step. */
 const isStep = (a: UnknownAction): boolean => ['note/undone', 'note/redone', 'note/opening', 'note/closed'].includes(a.type) || (a.type === 'note/changed' && (a as { payload?: { history?: boolean } }).payload?.history === true);
 
+/** What is said of the open note alone, or of the tool in hand, by its key: it goes with the note. */
+const OF_NOTE: ReadonlySet<string> = new Set(['tool', 'first-tool', 'backdrop', 'mark', 'gap']);
+const isAnotherNote = (a: UnknownAction): boolean => a.type === 'note/opening' || a.type === 'note/closed';
+
 const takesBack = ({ action }: Message): boolean => action === 'undo' || action === 'undo-there';
 
 export const messagesSlice = createSlice({
@@ -136,13 +140,15 @@ export const messagesSlice = createSlice({
   initialState: [] as readonly Message[],
   reducers: {
     said: (list, a: PayloadAction<Message>) => [...list.filter((m) => m.key !== a.payload.key), a.payload],
-    dismissed: (list, a: PayloadAction<string>) => list.filter((m) => m.key !== a.payload),
+    dismissed: (list, a: PayloadAction<string>) => (list.some((m) => m.key === a.payload) ? list.filter((m) => m.key !== a.payload) : list),
     forgotten: () => [],
   },
   // An Undo that is offered takes back the step it stands beside, and no other: it goes with the next step, and with the note.
   extraReducers: (builder) =>
     // The same list while there is none: with every stroke a new one would draw the screen anew.
-    builder.addMatcher(isStep, (list) => (list.some(takesBack) ? list.filter((m) => !takesBack(m)) : list)),
+    builder
+      .addMatcher(isStep, (list) => (list.some(takesBack) ? list.filter((m) => !takesBack(m)) : list))
+      .addMatcher(isAnotherNote, (list) => (list.some((m) => OF_NOTE.has(m.key)) ? list.filter((m) => !OF_NOTE.has(m.key)) : list)),
 });
 
 export interface RecordingState {

@@ -163,7 +163,7 @@ export async function imports(seed: number, times: number): Promise<Result> {
       await longestTask(page);
       await chooser.setFiles(file);
       const sheet = page.getByRole('dialog');
-      const refused = sheet.getByRole('alert').filter({ hasText: /\. Nothing was changed\.|cannot be shown here\./ });
+      const refused = sheet.getByRole('alert').filter({ hasText: /\. Nothing was changed\.|cannot be brought in: / });
       const offer = sheet.getByRole('button', { name: 'Bring in', exact: true });
       const locked = sheet.getByLabel(/Password/);
       await refused.or(offer).or(locked).first().waitFor({ timeout: TOLD_MS });

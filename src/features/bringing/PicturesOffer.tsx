@@ -17,8 +17,11 @@ export function PicturesOffer({ pictures, place, at, url, go, onDone }: { pictur
   const [paper, setPaper] = useState(false);
   const [here, setHere] = useState(place.into !== null);
   const one = pictures.length === 1;
+  // What this browser cannot show cannot be brought in either; the others can.
+  const [broken, setBroken] = useState<ReadonlySet<File>>(new Set());
+  const able = pictures.filter((p) => !broken.has(p.file));
   const bring = () => {
-    void dispatch(bringPictures(pictures, { ...place, into: here ? place.into : null }, at, url, go));
+    void dispatch(bringPictures(able, { ...place, into: here ? place.into : null }, at, url, go));
     onDone();
   };
   if (paper) return <ScanOffer photos={pictures.map((p) => p.file)} place={{ ...place, into: here ? place.into : null }} go={go} onDone={onDone} />;
@@ -29,20 +32,20 @@ export function PicturesOffer({ pictures, place, at, url, go, onDone }: { pictur
       </Text>
       <View style={styles.row}>
         {pictures.map((picture, i) => (
-          <Thumb key={i} {...picture} />
+          <Thumb key={i} {...picture} onBroken={() => setBroken((now) => (now.has(picture.file) ? now : new Set([...now, picture.file])))} />
         ))}
       </View>
-      <OfferFoot choice={place.into !== null} here={here} hereWords="Onto this page" onHere={setHere} leaveOut={one ? 'Leave it out' : 'Leave them out'} onLeave={onDone} onBring={bring}>
+      <OfferFoot choice={place.into !== null} here={here} hereWords="Onto this page" onHere={setHere} leaveOut={one ? 'Leave it out' : 'Leave them out'} onLeave={onDone} onBring={able.length ? bring : null}>
         {!pictures.some((p) => p.drawing) && <Button onPress={() => setPaper(true)}>Straighten as paper</Button>}
       </OfferFoot>
     </View>
   );
 }
 
-function Thumb({ file, drawing }: PictureFile) {
+function Thumb({ file, drawing, onBroken }: PictureFile & { onBroken: () => void }) {
   const image = useRef<HTMLImageElement>(null);
   const look = useLook(file, (f) => pixelsOf(f, drawing));
-  const [broken, setBroken] = useState(false);
+  const [torn, setTorn] = useState(false);
   const shown = look.is === 'open' ? look.found : null;
   useEffect(() => {
     if (!shown) return undefined;
@@ -50,8 +53,15 @@ function Thumb({ file, drawing }: PictureFile) {
     if (image.current) image.current.src = made;
     return () => URL.revokeObjectURL(made);
   }, [shown]);
-  if (broken || look.is === 'broken') return <Text role="alert">{`“${file.name}” cannot be shown here${look.is === 'broken' ? `: ${look.why}` : ''}.`}</Text>;
-  return <img ref={image} alt={file.name} className="offer-thumb" onError={() => setBroken(true)} />;
+  const why = look.is === 'broken' ? look.why : torn ? 'it is no picture that this browser can show' : null;
+  useEffect(() => {
+    if (why !== null) onBroken();
+    // Told once.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [why]);
+  if (why !== null) return <Text role="alert">{`“${file.name}” cannot be brought in: ${why}.`}</Text>;
+  if (!shown) return <Text role="status">Looking …</Text>;
+  return <img ref={image} alt={file.name} className="offer-thumb" onError={() => setTorn(true)} />;
 }
 
 const styles = StyleSheet.create({

@@ -108,7 +108,8 @@ export function LockDialog() {
         {asking.kind === 'unlock' ? (
           <>
             <Dialog.Title>Unlock</Dialog.Title>
-            <Dialog.Content>
+            <Dialog.Content style={styles.form}>
+              {asking.toLock && <Text>{`The lock is closed. Once it is open, ${asking.toLock.length === 1 ? 'the note' : 'the notes'} can be locked with it.`}</Text>}
               <Unlock onCancel={close} />
             </Dialog.Content>
           </>

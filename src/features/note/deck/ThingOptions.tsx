@@ -89,4 +89,4 @@ export function ArrangeOptions() {
   );
 }
 
-const styles = StyleSheet.create({ row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center' } });
+const styles = StyleSheet.create({ row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', maxWidth: '100%' } });
