@@ -443,6 +443,9 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
   const held = await enter(header.id);
   if (typeof held === 'string') return void report.damaged.push({ what, why: held });
   try {
+    await knowCover(header.id);
+    // While the lock is closed nobody knows what is in it; the others come back.
+    if (!policy.current.key && policy.current.notes.has(header.id)) return void report.damaged.push({ what, why: 'it is locked here; unlock it, then restore once more' });
     if (isAhead(bundle.note, by.now)) report.ahead.push(header.title);
     if (mine) {
       const { note, newer } = await NoteFile.openToWrite(held, by);

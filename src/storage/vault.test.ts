@@ -472,6 +472,21 @@ test('the library may be read while a cover is on its way, or while a lock is be
   for (const [key, text] of await raw()) expect([key, isSealed(text)]).toEqual([key, false]);
 });
 
+test('while the lock is closed, a restore leaves out what is locked here, says so, and brings back the rest', async () => {
+  const { headers } = await readLibrary();
+  const { blob } = await writeArchive({ notes: headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work());
+  await setUp();
+  await lockA();
+  await deleteNotes(headers.filter((h) => h.id === 'b'));
+  closeVault();
+  const stored = await raw();
+  const here = await readLibrary();
+  const report = await restoreArchive(blob, { headers: here.headers, folders: new Map(), places: {} }, enterAny, work(), BY);
+  expect([report.damaged, report.brought]).toEqual([[{ what: `“${SECRETS[0]}”`, why: 'it is locked here; unlock it, then restore once more' }], ['Buoyage']]);
+  const now = await raw();
+  for (const [key, text] of stored) expect([key, now.get(key)]).toEqual([key, text]);
+});
+
 test('a note whose lock another tab has taken off, or that it deleted, gets no cover again', async () => {
   await setUp();
   await lockA();
