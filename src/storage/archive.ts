@@ -35,7 +35,7 @@ import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
 import { readTakeHeard, writeTakeHeard } from './heardFile';
 import { bringSound, readPieces, storedPieces } from './soundFile';
-import { policy } from './sealing';
+import { LockedError, policy } from './sealing';
 import { adopt, coverCame, coverNew, knowCover, sealSound } from './vaultFile';
 
 export interface Work {
@@ -443,9 +443,6 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
   const held = await enter(header.id);
   if (typeof held === 'string') return void report.damaged.push({ what, why: held });
   try {
-    await knowCover(header.id);
-    // While the lock is closed nobody knows what is in it; the others come back.
-    if (!policy.current.key && policy.current.notes.has(header.id)) return void report.damaged.push({ what, why: 'it is locked here; unlock it, then restore once more' });
     if (isAhead(bundle.note, by.now)) report.ahead.push(header.title);
     if (mine) {
       const { note, newer } = await NoteFile.openToWrite(held, by);
@@ -471,6 +468,10 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
     await storeNote(held, bundle, packer, {}, locked && coverNew(header, locked.hidden));
     (action === 'new' ? report.brought : report.updated).push(header.title);
     report.damaged.push(...(await missingOf(bundle)));
+  } catch (e) {
+    // While the lock is closed nothing that is locked is written; the other notes come back.
+    if (!(e instanceof LockedError)) throw e;
+    report.damaged.push({ what, why: 'it is locked here, or its sound or a picture is in a note that is; unlock first, then restore once more' });
   } finally {
     coverCame(header.id);
     held.release();
