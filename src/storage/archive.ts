@@ -368,7 +368,14 @@ export async function restoreArchive(file: Blob, here: Here, enter: Enter, work:
   try {
     if (!zip.has(INDEX_NAME) && zip.has('note.json')) {
       const report = emptyReport();
-      await merge(await read(file, work.packer), 'The note', new Map(here.headers.map((h) => [h.id, h])), enter, report, by, work.packer);
+      const bundle = await read(file, work.packer);
+      const what = `“${bundle.note.header.title}”`;
+      try {
+        await merge(bundle, what, new Map(here.headers.map((h) => [h.id, h])), enter, report, by, work.packer);
+      } catch (e) {
+        if (!(e instanceof ArchiveError)) throw e;
+        report.damaged.push({ what, why: e.message });
+      }
       return report;
     }
     const index = readIndex(new TextDecoder().decode(await readable(zip.read(INDEX_NAME, LARGEST_INDEX), NOT_WHOLE)));
@@ -434,7 +441,7 @@ async function missingOf({ note: { header }, takes, contents, others }: Bundle):
   return out;
 }
 
-/** `locked`: it comes from a locked note, and is locked here too. */
+/** `locked`: it comes from a locked note, and is locked here too. @throws ArchiveError with a clause where it cannot be written while the lock is closed, and what storage throws. */
 async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, NoteSummary>, enter: Enter, report: RestoreReport, by: By, packer: Packer, locked?: { readonly hidden: boolean }): Promise<void> {
   const { header } = bundle.note;
   const mine = known.get(header.id);
@@ -470,8 +477,7 @@ async function merge(bundle: Bundle, what: string, known: ReadonlyMap<string, No
     report.damaged.push(...(await missingOf(bundle)));
   } catch (e) {
     // While the lock is closed nothing that is locked is written; the other notes come back.
-    if (!(e instanceof LockedError)) throw e;
-    report.damaged.push({ what, why: 'it is locked here, or its sound or a picture is in a note that is; unlock first, then restore once more' });
+    throw e instanceof LockedError ? new ArchiveError('it is locked here, or its sound or a picture is in a note that is; unlock first, then restore once more') : e;
   } finally {
     coverCame(header.id);
     held.release();

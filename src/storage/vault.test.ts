@@ -477,7 +477,9 @@ test('while the lock is closed, a restore leaves out what is locked here or shar
   const headerC: NoteHeader = { ...headerA, id: 'c', title: 'Copy of it', pages: [newPage('c-p')] };
   await replaceNote({ note: 'c' }, noteOf(headerC, { 'c-p': [stroke('c-s', 'c-p')] }));
   const { headers } = await readLibrary();
-  const { blob } = await writeArchive({ notes: headers, folders: [], places: [], covers: {}, lock: null, templates: [] }, 99, work());
+  const { bundle: single } = await bundleOf('a', hereAndNow);
+  const places = ['a', 'b', 'c'].map((id) => ({ ...unfiled(id), tags: ['exam'], changed: 9 }));
+  const { blob } = await writeArchive({ notes: headers, folders: [], places, covers: {}, lock: null, templates: [] }, 99, work());
   await setUp();
   await lockA();
   await deleteNotes(headers.filter((h) => h.id !== 'a'));
@@ -488,6 +490,10 @@ test('while the lock is closed, a restore leaves out what is locked here or shar
   expect([report.damaged.map((d) => [d.what, /^it is locked here, or its sound/.test(d.why)]).sort(), report.brought]).toEqual([[['“Copy of it”', true], [`“${SECRETS[0]}”`, true]], ['Buoyage']]);
   const now = await raw();
   for (const [key, text] of stored) expect([key, now.get(key)]).toEqual([key, text]);
+  expect([...now.keys()].filter((key) => key.startsWith('place/')).sort()).toEqual(['place/a', 'place/b']);
+  // One note alone, as a file: the same.
+  const one = await restoreArchive(single, { headers: here.headers, folders: new Map(), places: {} }, enterAny, work(), BY);
+  expect(one.damaged.map((d) => d.what)).toEqual([`“${SECRETS[0]}”`]);
 });
 
 test('a note whose lock another tab has taken off, or that it deleted, gets no cover again', async () => {

@@ -137,6 +137,8 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       if (await button(page, 'Done').count()) await button(page, 'Done').click();
     },
     async 'tag a note'(page) {
+      // Of a locked note nobody could tell.
+      if (Object.keys(await records(page, 'scrivo')).some((key) => key.startsWith('locked/'))) return;
       const more = await listed(page);
       if (!(await more.count())) return;
       await more.nth(Math.floor(random() * (await more.count()))).click();
