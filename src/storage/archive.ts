@@ -35,7 +35,7 @@ import { keepForeign } from './foreignFile';
 import { readTemplates, storeTemplate } from './templateFile';
 import { readTakeHeard, writeTakeHeard } from './heardFile';
 import { bringSound, readPieces, storedPieces } from './soundFile';
-import { LockedError, policy } from './sealing';
+import { isWritable, LockedError, policy } from './sealing';
 import { adopt, coverCame, coverNew, knowCover, sealSound } from './vaultFile';
 
 export interface Work {
@@ -342,7 +342,8 @@ export async function restoreFromSource({ index, content }: Source, here: Here, 
   }
   const folders = foldersToPut(here.folders, filed.folders);
   if (folders.length) await writeFolders(folders);
-  const places = placesToPut(here.places, filed.places, notes, by.now);
+  // Of a note that another tab has locked meanwhile it is not said where it lies while the lock is closed here.
+  const places = placesToPut(here.places, filed.places, notes, by.now).filter((p) => isWritable('notes', keys.place(p.note)));
   if (places.length) await writePlaces(places);
   return { ...report, folders: folders.length, templates };
 }

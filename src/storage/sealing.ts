@@ -26,6 +26,8 @@ export const NO_LOCK: Policy = { lock: null, key: null, whole: false, notes: new
 export const policy: { current: Policy } = { current: NO_LOCK };
 
 export const seals = (store: Store, key: string): boolean => isSealed(store, key, policy.current);
+/** Whether a record could be written now: while the lock is closed nothing that is locked can. */
+export const isWritable = (store: Store, key: string): boolean => policy.current.key !== null || !seals(store, key);
 
 /** @throws LockedError without a key. What was damaged, or sealed by a lock that is gone, is given as it is stored, so that who reads it finds and sets it aside. */
 async function opened(key: string, text: string): Promise<string> {

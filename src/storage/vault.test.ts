@@ -491,6 +491,9 @@ test('while the lock is closed, a restore leaves out what is locked here or shar
   const now = await raw();
   for (const [key, text] of stored) expect([key, now.get(key)]).toEqual([key, text]);
   expect([...now.keys()].filter((key) => key.startsWith('place/')).sort()).toEqual(['place/a', 'place/b']);
+  // What this tab still takes for open, since another has locked it a moment ago, is known by its record.
+  const stale = await restoreArchive(blob, { headers: headers.filter((h) => h.id !== 'c'), folders: new Map(), places: {} }, enterAny, work(), BY);
+  expect([stale.same.length, await raw()]).toEqual([2, now]);
   // One note alone, as a file: the same.
   const one = await restoreArchive(single, { headers: here.headers, folders: new Map(), places: {} }, enterAny, work(), BY);
   expect(one.damaged.map((d) => d.what)).toEqual([`“${SECRETS[0]}”`]);

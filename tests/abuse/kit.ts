@@ -70,12 +70,20 @@ export const longestTask = (page: Page): Promise<number> =>
     return longest;
   });
 
-export async function attempt(broken: string[], how: string, work: () => Promise<void>): Promise<void> {
+/** What the page says and asks just now: of a step that failed it tells most. */
+const saidBy = async (page: Page): Promise<string> => {
+  const texts = await Promise.all([page.getByRole('dialog'), page.getByRole('alert'), page.getByRole('status')].map((l) => l.allInnerTexts().catch(() => [])));
+  return texts.flat().map((t) => t.replace(/\s+/g, ' ').trim().slice(0, 300)).filter(Boolean).join(' | ');
+};
+
+/** @param page what it said is noted beside what failed. */
+export async function attempt(broken: string[], how: string, work: () => Promise<void>, page?: Page): Promise<void> {
   try {
     await work();
   } catch (e) {
     const first = String(e instanceof Error ? e.message : e).split('\n').map((l) => l.trim()).filter(Boolean).slice(0, 5).join(' ');
-    broken.push(`${how}: ${first}`);
-    console.log(`  broken, ${how}: ${first}`);
+    const said = page ? await saidBy(page) : '';
+    broken.push(`${how}: ${first}${said && ` (on the screen: ${said})`}`);
+    console.log(`  broken, ${broken.at(-1)}`);
   }
 }

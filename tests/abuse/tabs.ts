@@ -240,7 +240,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       await putAway(page);
       await Promise.race([work(page), new Promise((_, reject) => setTimeout(() => reject(new Error('it took too long')), EACH_MS))]);
       while (await button(page, 'Put this message away').count()) await button(page, 'Put this message away').first().click({ timeout: 2000 }).catch(() => undefined);
-    });
+    }, page);
     await attempt(broken, `looked at after step ${k} of seed ${seed}, to ${doing} in tab ${pages.indexOf(page) + 1}`, async () => {
       const now = await strokesByNote(page);
       const stored = await records(page, 'scrivo');
