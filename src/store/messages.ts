@@ -10,7 +10,7 @@ export const say =
   };
 
 /** An error without words is the full disk (`isQuotaError`). */
-export const reasonOf = (e: unknown): string => (e instanceof Error ? e.message || 'this browser has no room left' : String(e));
+export const reasonOf = (e: unknown): string => (e instanceof Error ? e.message || 'this browser has no room left' : String(e)).replace(/\.$/, '');
 
 const FULL = 'This browser has no room left for Scrivo. What is not stored yet is kept in this tab: leave it open, free some room (delete notes in the Library), and storing goes on by itself. To be safe, save a copy now.';
 

@@ -59,6 +59,8 @@ export function readText(store: Store): () => void {
   let timer: ReturnType<typeof setTimeout> | null = null;
   let callOff: () => void = () => undefined;
   let running = false;
+  /** Asked for while it ran: what came while the text was being kept is looked at after it. */
+  let again = false;
   let failures = 0;
   /** Pages whose text on disk was looked at, by note. */
   let looked = { note: '', pages: new Set<string>(), forgotten: 0 };
@@ -124,7 +126,8 @@ export function readText(store: Store): () => void {
   };
 
   const run = async () => {
-    if (running || failures >= TRIES) return;
+    if (failures >= TRIES) return;
+    if (running) return void (again = true);
     running = true;
     try {
       for (let next = due(); next && !ended; next = due()) {
@@ -160,6 +163,8 @@ export function readText(store: Store): () => void {
       else soon();
     } finally {
       running = false;
+      if (again && !ended) soon();
+      again = false;
     }
   };
 

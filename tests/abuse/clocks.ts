@@ -4,7 +4,7 @@ import { noteRecord } from '../../src/core/note/records/noteRecord';
 import { blankNote, button, Pen, saved, startBrowser, startServer } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { place } from '../helpers/spelled';
-import { attempt, chance, pick, stands, strokesByNote, type Result } from './kit';
+import { attempt, chance, demoStands, pick, type Result, stands, strokesByNote } from './kit';
 
 const HOUR = 3_600_000;
 const JUMPS = [-26 * 30 * 24 * HOUR, -31 * 24 * HOUR, -5 * HOUR, -1000, 0, 7 * HOUR, 31 * 24 * HOUR, 60 * 24 * HOUR, 400 * 24 * HOUR];
@@ -18,7 +18,7 @@ export async function clocks(seed: number, times: number): Promise<Result> {
       const context = await startBrowser();
       const page = context.pages()[0];
       await stands(page, server.url);
-      await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+      await demoStands(page);
       const changes = async () => new Map(Object.entries(await records(page, 'scrivo')).flatMap(([key, text]) => (key.startsWith('note/') ? [[key.slice(5), noteRecord.peek(text).value.changed] as const] : [])));
       // One lies in the bin from the beginning: no jump of the clock may empty it on the first days of use.
       await page.getByRole('tab', { name: 'Library' }).click();

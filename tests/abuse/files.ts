@@ -6,7 +6,7 @@ import { strToU8, unzipSync, zipSync } from 'fflate';
 import { ROOT, button, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { pageErrors } from '../helpers/tap';
-import { attempt, chance, longestTask, pick, stands, watchTasks, type Result } from './kit';
+import { attempt, chance, demoStands, longestTask, pick, type Result, stands, watchTasks } from './kit';
 
 /** No page is blocked for longer, ms. */
 const BLOCKED_MS = 1000;
@@ -112,7 +112,7 @@ export async function files(seed: number, times: number): Promise<Result> {
   await watchTasks(context);
   const page = context.pages()[0];
   await stands(page, server.url);
-  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await demoStands(page);
   const mine = async () => Object.fromEntries(Object.entries(await records(page, 'scrivo')).filter(([k]) => /demo-/.test(k) && /^(note|ink|rows|place)\//.test(k)));
   const before = await mine();
   expect(Object.keys(before).length).toBeGreaterThan(9);

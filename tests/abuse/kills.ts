@@ -7,7 +7,7 @@ import { blankNote, button, Pen, recordNew, spelledMicrophone, startBrowser, sta
 import { records } from '../helpers/disk';
 import { place } from '../helpers/spelled';
 import { carrying, converting, importing, table, typing, type Doing } from './killed';
-import { attempt, chance, killBrowser, pick, soundKeys, stands, strokesByNote, type Result } from './kit';
+import { attempt, chance, demoStands, killBrowser, pick, type Result, soundKeys, stands, strokesByNote } from './kit';
 
 /** Ink is on disk a second after the pen was lifted, sound five seconds after it was spoken. */
 const INK_MS = 1000;
@@ -81,7 +81,7 @@ export async function kills(seed: number, times: number): Promise<Result> {
     const context = await startBrowser();
     const page = context.pages()[0];
     await stands(page, server.url);
-    await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+    await demoStands(page);
     await settings(page);
     const download = page.waitForEvent('download');
     await button(page, 'Back up').click();

@@ -55,6 +55,9 @@ export async function stands(page: Page, url: string): Promise<void> {
   expect(await pageErrors(page)).toEqual([]);
 }
 
+/** The demo's three notes are there. */
+export const demoStands = (page: Page): Promise<void> => expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3, { timeout: 20_000 });
+
 /** Longest task of the page since it was last asked, ms. */
 export const watchTasks = (context: BrowserContext): Promise<unknown> =>
   context.addInitScript(() => {

@@ -3,7 +3,7 @@ import { expect, type Locator, type Page } from '@playwright/test';
 import { button, Pen, press, startBrowser, startServer, tempFolder } from '../helpers/app';
 import { records } from '../helpers/disk';
 import { place } from '../helpers/spelled';
-import { attempt, chance, pick, stands, strokesByNote, type Result } from './kit';
+import { attempt, chance, demoStands, pick, type Result, stands, strokesByNote } from './kit';
 
 /** How long one thing may take on a machine that others load, ms. */
 const EACH_MS = 45_000;
@@ -16,7 +16,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
   const random = chance(seed);
   const broken: string[] = [];
   const server = await startServer(true);
-  const context = await startBrowser();
+  const context = await startBrowser({ idle: true });
   const pages = [context.pages()[0]];
   await stands(pages[0], server.url);
   const pens = new Map<Page, Pen>();
@@ -28,9 +28,12 @@ export async function tabs(seed: number, times: number): Promise<Result> {
   const tags: string[] = [];
   const templates: string[] = [];
   const penNames: string[] = [];
+  const stickers: string[] = [];
+  /** Words that were put right, and where. */
+  const words: { readonly text: string; readonly note: string }[] = [];
   const library = `${tempFolder()}/library.zip`;
   {
-    await expect(pages[0].getByRole('button', { name: /^Open / })).toHaveCount(3);
+    await demoStands(pages[0]);
     await pages[0].getByRole('tab', { name: 'Settings' }).click();
     const download = pages[0].waitForEvent('download');
     await button(pages[0], 'Back up').click();
@@ -44,7 +47,8 @@ export async function tabs(seed: number, times: number): Promise<Result> {
   const home = async (page: Page): Promise<void> => {
     await putAway(page);
     if (await button(page, 'Stop recording').count()) await button(page, 'Stop recording').click();
-    if (noteOf(page)) await button(page, 'Back to Today').click();
+    // Where a note cannot be opened, the same stands in words too.
+    if (noteOf(page)) await button(page, 'Back to Today').first().click();
     await page.getByRole('tab', { name: 'Today' }).click();
   };
   /** All notes stand in the Library; gives what opens the menu of each. */
@@ -54,6 +58,8 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     await page.getByRole('tab', { name: 'All notes' }).or(button(page, 'All notes')).first().click();
     return page.getByRole('button', { name: /^What to do with / });
   };
+  /** What is kept of a note itself, as text. */
+  const wordsOf = async (page: Page, note: string): Promise<string> => Object.entries(await records(page, 'scrivo')).flatMap(([key, text]) => (/^(rows|ink|note)\//.test(key) && key.includes(note) ? [text] : [])).join(' ');
   const doings: Record<string, (page: Page) => Promise<void>> = {
     async 'open a note'(page) {
       await home(page);
@@ -215,6 +221,43 @@ export async function tabs(seed: number, times: number): Promise<Result> {
       await expect.poll(async () => JSON.stringify(await records(page, 'scrivo')).includes(name)).toBe(true);
       penNames.push(name);
     },
+    async 'keep a sticker'(page) {
+      if (!noteOf(page) || !(await page.getByTestId('page-1').count()) || (await button(page, 'Write here').count())) return;
+      if (await button(page, 'Write').count()) await button(page, 'Write').click();
+      await press(page, 'Sticker');
+      await button(page, 'Put the anchor onto the page').click();
+      // While the lock is closed, a picture that is in a locked note too stays there.
+      const shut = page.getByText(/The sticker could not be put there: This is locked/);
+      await page.getByTestId('selection').or(shut).first().waitFor();
+      if (await shut.count()) return;
+      const name = `sticker ${stickers.length + 1}`;
+      await button(page, 'Keep as sticker').click();
+      await page.getByLabel('Name of the sticker').fill(name);
+      await button(page, 'Keep').click();
+      await page.getByText(`“${name}” is among your stickers now.`).waitFor();
+      stickers.push(name);
+    },
+    async 'put a word right'(page) {
+      const note = noteOf(page);
+      if (!note || !(await page.getByTestId('page-1').count()) || (await button(page, 'Write here').count())) return;
+      await button(page, 'What to do with this note').click();
+      // Of a note in the bin no words are put right.
+      if (!(await button(page, 'Show text').count())) return;
+      await button(page, 'Show text').click();
+      const text = page.getByTestId('note-text');
+      await text.getByText('Words are being read.').waitFor({ state: 'hidden', timeout: 30_000 });
+      const all = text.locator('button[data-word]');
+      if (await all.count()) {
+        const said = `word${words.length + 1}`;
+        await all.nth(Math.floor(random() * Math.min(5, await all.count()))).click();
+        await text.getByLabel('What the word says').fill(said);
+        await button(page, 'Put right').click();
+        const isLocked = async () => (await records(page, 'scrivo'))[`locked/${note}`] !== undefined;
+        await expect.poll(async () => (await isLocked()) || (await wordsOf(page, note)).includes(said), { timeout: 10_000 }).toBe(true);
+        words.push({ text: said, note });
+      }
+      await button(page, 'Close Text').click();
+    },
     async settings(page) {
       await home(page);
       await page.getByRole('tab', { name: 'Settings' }).click();
@@ -260,6 +303,7 @@ export async function tabs(seed: number, times: number): Promise<Result> {
     // Tags go with the notes that are deleted for good.
     expect(templates.filter((name) => !all.includes(name)), 'templates that are gone').toEqual([]);
     expect(penNames.filter((name) => !all.includes(name)), 'pens that are gone').toEqual([]);
+    expect(stickers.filter((name) => !all.includes(name)), 'stickers that are gone').toEqual([]);
     if (!deleted.size) expect(tags.filter((name) => !all.includes(name)), 'tags that are gone').toEqual([]);
   });
   await context.close().catch((e: unknown) => broken.push(String(e)));

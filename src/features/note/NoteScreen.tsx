@@ -180,7 +180,7 @@ export function NoteScreen() {
       ) : status === 'failed' ? (
         <Centered>
           <Icon name="warning" size={32} color={colors.error} />
-          <Text style={styles.centered}>{failure}</Text>
+          <Text style={styles.centered}>{failure === null ? null : `${failure}.`}</Text>
           <Button mode="contained" onPress={back}>
             {`Back to ${from.name}`}
           </Button>
