@@ -1,7 +1,7 @@
 /** What lost against a change of another device, and the way back to before a merge: of the open note or of a stored one. */
 import type { Edit, Note } from '../core/note/edit';
 import { newId } from '../core/id';
-import { allSettled, chosen, keptOf, nameOfKept, type Choice, type KeptOne } from '../core/note/kept';
+import { allSettled, chosen, keptOf, nameOfKept, surroundings, type Choice, type KeptOne } from '../core/note/kept';
 import { checkpointsOf, dropCheckpoint, readCheckpoint } from '../storage/checkpointFile';
 import { readNote } from '../storage/noteReading';
 import { change } from './change';
@@ -13,6 +13,8 @@ const openNoteOf = (id: string): Thunk<Note | null> => (_, getState) => (getStat
 
 export interface KeptEntry extends KeptOne {
   readonly name: string;
+  /** Where its versions lie on a page; null of what lies on none. */
+  readonly where: ReturnType<typeof surroundings>;
 }
 
 /** All of a note that waits for somebody to choose. @throws what storage throws */
@@ -20,7 +22,7 @@ export const loadKept =
   (id: string): Thunk<Promise<readonly KeptEntry[]>> =>
   async (dispatch) => {
     const note = dispatch(openNoteOf(id)) ?? (await readNote(id)).note;
-    return keptOf(note).map((one) => ({ ...one, name: nameOfKept(note, one) }));
+    return keptOf(note).map((one) => ({ ...one, name: nameOfKept(note, one), where: surroundings(note, one) }));
   };
 
 /** One step, in the open note or in a stored one. @returns whether it was done; why not is said. */

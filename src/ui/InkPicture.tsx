@@ -1,4 +1,4 @@
-/** A small picture of some ink, on paper. */
+/** A small picture of some ink, on paper; `around`: what lies there too, faint. */
 import { useEffect, useRef } from 'react';
 import { growBox, type Box } from '../core/ink/stroke';
 import { lettersIn, type Placed } from '../core/note/kinds/kinds';
@@ -7,7 +7,11 @@ import { PlacedPainter } from '../platform/drawing/placedPainter';
 import { facesOf } from '../platform/drawing/typedFaces';
 import './controls.css';
 
-export function InkPicture({ placed, box, width, height }: { placed: readonly Placed[]; box: Box; width: number; height: number }) {
+/** So much of what lies around is taken back. */
+const FAINT = 0.75;
+const NOTHING: readonly Placed[] = [];
+
+export function InkPicture({ placed, around = NOTHING, box, width, height }: { placed: readonly Placed[]; around?: readonly Placed[]; box: Box; width: number; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const el = canvas.current;
@@ -22,14 +26,24 @@ export function InkPicture({ placed, box, width, height }: { placed: readonly Pl
       // Empties it too.
       [el.width, el.height] = [width * dpr, height * dpr];
       ctx.setTransform(k * dpr, 0, 0, k * dpr, -l * k * dpr, (-t * k + (height - (b - t) * k) / 2) * dpr);
-      new PlacedPainter(() => LIGHT_PAGE).paint(ctx, placed);
+      const painter = new PlacedPainter(() => LIGHT_PAGE);
+      if (around.length) {
+        painter.paint(ctx, around);
+        ctx.save();
+        ctx.globalCompositeOperation = 'destination-out';
+        ctx.globalAlpha = FAINT;
+        ctx.fillRect(l - width / k, t - height / k, (3 * width) / k, (3 * height) / k);
+        ctx.restore();
+      }
+      painter.paint(ctx, placed);
     };
     paint();
     // Again where the faces of typed text come later.
-    if (placed.some((it) => lettersIn(it).length > 0)) void facesOf(placed).then(paint);
+    const all = [...placed, ...around];
+    if (all.some((it) => lettersIn(it).length > 0)) void facesOf(all).then(paint);
     return () => {
       wanted = false;
     };
-  }, [placed, box, width, height]);
+  }, [placed, around, box, width, height]);
   return <canvas ref={canvas} className="ink-picture" style={{ width, height }} aria-hidden />;
 }

@@ -3,7 +3,7 @@ import * as fc from 'fast-check';
 import { PointBuffer } from '../ink/points';
 import { makeStroke } from '../ink/stroke';
 import { applyEdit, drop, noteOf, put, type Edit, type Note } from './edit';
-import { allSettled, canKeepBoth, chosen, editBetween, keptOf, nameOfKept, textOfSide } from './kept';
+import { allSettled, canKeepBoth, chosen, editBetween, keptOf, nameOfKept, surroundings, textOfSide } from './kept';
 import { allOf, merge } from './merge';
 import { newPage } from './schema';
 
@@ -34,6 +34,22 @@ test('of a stroke that was moved on both devices one place stands; the other can
   const both = choose(note, 'both');
   expect(places(both).map(([id]) => id).sort()).toEqual(['new', 's']);
   for (const done of [choose(note, 'other'), both, choose(note, 'this')]) expect([keptOf(done), done.header.kept]).toEqual([[], undefined]);
+});
+
+test('both versions are looked at in the same place, with what lies there; on different pages each in its own', () => {
+  const near = { put: [stroke('near', 30), stroke('far', 200), { ...stroke('other', 30), page: 'q' }] };
+  const note = met({ put: [stroke('s', 20), ...near.put] }, { put: [stroke('s', 50)] });
+  const { stands, lost } = surroundings(note, keptOf(note)[0])!;
+  // Ink of 4 by 1 mm at 20 and 50 mm: 31 mm and 4 mm more on each side; 36 mm wide at least.
+  expect([stands.box.map(Math.round), lost.box]).toEqual([[-15, 16, 21, 55], stands.box]);
+  expect([stands.around.map((it) => it.id), lost.around.map((it) => it.id)]).toEqual([['near'], ['near']]);
+  const apart = met({ put: [stroke('s', 20), ...near.put] }, { put: [stroke('s', 50, 'q')], cut: [{ id: 's', page: 'p' }] });
+  const [there, here] = (({ stands: a, lost: b }) => [a, b])(surroundings(apart, keptOf(apart)[0])!);
+  expect([there.box, here.box].map((b) => b.map(Math.round))).toEqual([[-15, 39, 21, 63], [-15, 9, 21, 33]]);
+  expect([there.around, here.around.map((it) => it.id)]).toEqual([[], ['near']]);
+  // A title lies nowhere.
+  const named = met({ rows: [put('note', 'title', { value: 'Ebb' })] }, { rows: [put('note', 'title', { value: 'Flood' })] });
+  expect(surroundings(named, keptOf(named)[0])).toBeNull();
 });
 
 test('what was deleted by one and changed by the other comes back on the page it was on, or on the first where that is gone', () => {

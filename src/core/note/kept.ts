@@ -1,6 +1,7 @@
 /**
  * What lost against a later change without having been seen by whoever made that (`merge.ts`): seen side by side with what stands, until somebody chooses.
  */
+import { growBox, unionBox, type Box } from '../ink/stroke';
 import { move } from '../ink/transform';
 import { drop, type Edit, type Note, type RowPut } from './edit';
 import { keptPlaced } from './merge';
@@ -56,6 +57,26 @@ function readPlaced(ink: string): Placed | null {
     // It waits for a program that can.
     return null;
   }
+}
+
+/** Around a thing that lies on a page so much is shown, mm; and at least so much in all. */
+const [AROUND_MM, LEAST_W, LEAST_H] = [4, 36, 24];
+
+/**
+ * Where both versions are looked at, so that one that was moved is seen to be elsewhere, and what lies there beside them. Where they lie on different pages
+ * each has its own. Null of what lies on no page.
+ */
+export function surroundings(note: Note, { id, stands, lost }: KeptOne): { readonly [side in 'stands' | 'lost']: { readonly box: Box; readonly around: readonly Placed[] } } | null {
+  const [a, b] = [stands, lost].map((side) => (side && 'placed' in side ? side.placed : null));
+  const one = a ?? b;
+  if (!one) return null;
+  const seen = (it: Placed, other: Placed | null) => {
+    const [l, t, r, bottom] = growBox(other?.page === it.page ? unionBox(it.box, other.box) : it.box, AROUND_MM);
+    const [w, h] = [Math.max(0, LEAST_W - (r - l)) / 2, Math.max(0, LEAST_H - (bottom - t)) / 2];
+    const box: Box = [l - w, t - h, r + w, bottom + h];
+    return { box, around: (note.ink[it.page] ?? []).filter((near) => near.id !== id && near.box[0] < box[2] && near.box[2] > box[0] && near.box[1] < box[3] && near.box[3] > box[1]) };
+  };
+  return { stands: seen(a ?? one, b), lost: seen(b ?? one, a) };
 }
 
 /** What stands beside it on the page where both are kept, mm. */

@@ -1,5 +1,5 @@
 /** Two versions of everything that was changed on two devices, side by side: one touch takes the other, or keeps both. */
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import { canKeepBoth, textOfSide, type Choice, type Side } from '../../core/note/kept';
@@ -58,8 +58,8 @@ function Versions({ one, choose }: { one: KeptEntry; choose: (choice: Choice) =>
     <View role="listitem" style={[styles.card, { borderColor: colors.outlineVariant }]}>
       <Text variant="titleSmall">{name}</Text>
       <View style={styles.sides}>
-        <OneSide head="Current" at={one.standsAt} side={one.stands} />
-        <OneSide head="Other" at={one.lostAt} side={one.lost} />
+        <OneSide head="Current" at={one.standsAt} side={one.stands} where={one.where?.stands} />
+        <OneSide head="Other" at={one.lostAt} side={one.lost} where={one.where?.lost} />
       </View>
       <View style={styles.buttons}>
         <Button compact mode="contained-tonal" accessibilityLabel={`Use the other version of ${one.name}`} onPress={() => choose('other')}>
@@ -78,15 +78,16 @@ function Versions({ one, choose }: { one: KeptEntry; choose: (choice: Choice) =>
   );
 }
 
-function OneSide({ head, at, side }: { head: string; at: number | null; side: Side }) {
+function OneSide({ head, at, side, where }: { head: string; at: number | null; side: Side; where: NonNullable<KeptEntry['where']>['lost'] | undefined }) {
   const { colors } = useTheme();
   const text = textOfSide(side);
+  const drawn = useMemo(() => (side && 'placed' in side && side.placed.kind !== 'picture' ? [side.placed] : null), [side]);
   return (
     <View style={styles.side}>
       <Text variant="labelMedium" style={{ color: colors.onSurfaceVariant }}>
         {at ? `${head} · ${WHEN.format(at)}` : head}
       </Text>
-      {side && 'placed' in side && side.placed.kind !== 'picture' && <InkPicture placed={[side.placed]} box={side.placed.box} {...PICTURE} />}
+      {drawn && where && <InkPicture placed={drawn} around={where.around} box={where.box} {...PICTURE} />}
       <Text numberOfLines={6}>{text ?? (side ? '' : 'Deleted')}</Text>
     </View>
   );
