@@ -23,6 +23,30 @@ test('words that others have too, short ones and numbers set no note apart', () 
   expect(wordsApart(NOTES[0], [])).toEqual([]);
 });
 
+test('words are shown as they were written first, without signs; longer ones and frequent ones tell more', () => {
+  // Of five notes each of these stands in one: log10 5 = 0.699. Ebbing, once: 0.699 * 6/7 = 0.599. Fog signals, four times: 0.699 * (1 + 0.602) * 4/7 = 0.640. A word of seven letters and more counts whole.
+  const apart = (text: string) => wordsApart(note('x', null, text), NOTES);
+  expect(apart('(Anchor, ebbing bell bell bell bell')).toEqual(['bell', 'ebbing']);
+  const words = (list: [string, string][]) => wordsApart(termsOf('x', null, list.map(([text, shown]) => ({ text, shown }))), NOTES);
+  expect(words([['anchor', '(Anchor,'], ['anchor', 'ANCHOR']])).toEqual(['Anchor']);
+  expect(words([['anchors', 'anchors'], ['sandbank', 'sandbank'], ['anchorage', 'anchorage']])).toEqual(['anchorage', 'anchors', 'sandbank']);
+  expect(words([['fog', 'fog'], ['fogs', 'fogs']])).toEqual(['fogs']);
+  expect(apart('alpha bravo charlie delta echo foxtrot golf hotel india')).toHaveLength(6);
+  // Two notes are too few to tell one from another, three are enough.
+  expect([wordsApart(note('x', null, 'anchor'), NOTES.slice(0, 1)), wordsApart(note('x', null, 'anchor'), NOTES.slice(0, 2))]).toEqual([[], ['anchor']]);
+});
+
+test('how alike a note and a folder are is the cosine of their weighed words: worked by hand', () => {
+  // Four notes; height in one of each folder, moon and light in one. The note has height (twice) and moon: weights 1.301 * log10(4/3) and log10(4/2).
+  const three = [note('a', 'tides', 'height moon'), note('b', 'buoys', 'height light'), note('c', 'buoys', 'sector')];
+  const of = (text: string) => folderByText(note('x', null, text), three);
+  // Tides: (0.1625 * 0.1249 + 0.301 * 0.301) / (0.3421 * 0.3259) = 0.995; buoys: 0.1625 * 0.1249 / (0.3421 * 0.8607) = 0.069, less than by chance.
+  expect(of('height height moon')).toBe('tides');
+  // Nothing but height: log10(4/3) = 0.125; tides 0.1249 / 0.6149 = 0.203 (moon weighs log10 4 now), buoys 0.1249 / 0.8605 = 0.145.
+  expect(of('height')).toBe('tides');
+  expect([folderByText(note('x', null, 'height'), three.slice(1)), folderByText(note('x', null, 'height'), three.slice(1, 2))]).toEqual(['buoys', null]);
+});
+
 test('a folder is proposed by its words, and never the one it lies in', () => {
   expect(folderByText(note('x', null, 'neaps springs range moon'), NOTES)).toBe('tides');
   expect(folderByText(note('x', null, 'topmark cardinal light'), NOTES)).toBe('buoys');

@@ -41,6 +41,8 @@ test('the bin keeps a note for 30 days', () => {
   expect(isDue(place, 1000 + 30 * DAY)).toBe(true);
   expect(daysLeft(place, 1000 + 29.5 * DAY)).toBe(1);
   expect(isDue(unfiled('n'), 1e15)).toBe(false);
+  // What was never filed is older than anything that was.
+  expect(unfiled('n').changed).toBe(0);
 });
 
 test('a clock that jumps empties no bin: a note goes on the third day that finds it due, and counts afresh when it was not', () => {
@@ -55,6 +57,12 @@ test('a clock that jumps empties no bin: a note goes on the third day that finds
   expect([day('2026-12-27', ['a', 'b']), day('2026-11-27', []), seen]).toEqual([[], [], {}]);
   // A clock that jumps by months, time and again.
   expect(['2027-02-27', '2027-05-01', '2028-06-01', '2028-08-01'].map((d) => day(d, ['a']))).toEqual([[], [], [], []]);
+  // Thirty days apart is within a month, and one more is not.
+  seen = {};
+  expect(['2027-03-01', '2027-03-15', '2027-03-31'].map((d) => day(d, ['a']))).toEqual([[], [], ['a']]);
+  seen = {};
+  expect(['2027-03-01', '2027-03-15', '2027-04-01'].map((d) => day(d, ['a']))).toEqual([[], [], []]);
+  seen = {};
   expect(['2027-01-01', '2027-01-02', '2027-01-03'].map((d) => day(d, d === '2027-01-02' ? ['a', 'b'] : ['a']))).toEqual([[], [], ['a']]);
 });
 
@@ -116,6 +124,20 @@ describe('the folder of a new note', () => {
     expect(suggestFolder([{ made: summer, folder: 'tides' }], winter, (w) => (w < Date.UTC(2026, 9, 25, 1) ? -120 : -60))).toBe('tides');
     const lateSunday = Date.UTC(2026, 10, 1, 23, 50);
     expect(suggestFolder([{ made: lateSunday, folder: 'watch' }], lateSunday + week + 20 * 60_000, utc)).toBe('watch');
+  });
+  test('of a lesson up to 50 minutes away, of the last 16 weeks; the later one where two tie', () => {
+    const at = (ms: number, folder: string) => [{ made: monday9 - ms, folder }];
+    const MIN = 60_000;
+    for (const near of [50, -50]) expect([suggestFolder(at(week + near * MIN, 'tides'), monday9, utc), suggestFolder(at(week + near * 1.02 * MIN, 'tides'), monday9, utc)]).toEqual(['tides', null]);
+    // What is to come does not count.
+    expect([suggestFolder(at(-1, 'tides'), monday9, utc), suggestFolder(at(0, 'tides'), monday9, utc)]).toEqual([null, 'tides']);
+    expect([suggestFolder(at(16 * week, 'tides'), monday9, utc), suggestFolder(at(16 * week + 1, 'tides'), monday9, utc), suggestFolder(at(17 * week, 'tides'), monday9, utc)]).toEqual(['tides', null, null]);
+    expect(suggestFolder([...at(week, 'tides'), ...at(2 * week, 'lights')], monday9, utc)).toBe('tides');
+    expect(suggestFolder([...at(2 * week, 'lights'), ...at(week, 'tides')], monday9, utc)).toBe('tides');
+    expect(suggestFolder([...at(week, 'tides'), ...at(2 * week, 'lights'), ...at(3 * week, 'lights')], monday9, utc)).toBe('lights');
+    // Else the last of three hours, whichever order they come in.
+    const hours = [...at(3 * 3_600_000, 'watch'), ...at(2 * 3_600_000, 'lights'), ...at(2.5 * 3_600_000, 'tides')];
+    expect([suggestFolder(hours, monday9, utc), suggestFolder(hours.slice(0, 1), monday9, utc), suggestFolder(at(3 * 3_600_000 + 1, 'watch'), monday9, utc)]).toEqual(['lights', 'watch', null]);
   });
   test('is the one used last when that was a moment ago, and none at all otherwise', () => {
     const notes = [{ made: monday9, folder: 'tides' }];
