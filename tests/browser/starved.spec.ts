@@ -90,4 +90,4 @@ test('however late the sound of a busy machine comes, strokes play their moments
   expect(await pageErrors(page)).toEqual([]);
   await context.close();
   await server.close();
-}));
+}, 240_000));
