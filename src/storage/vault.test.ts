@@ -494,7 +494,7 @@ test('while the lock is closed, a restore leaves out what is locked here or shar
   // What this tab still takes for open, since another has locked it a moment ago, is known by its record.
   const stale = await restoreArchive(blob, { headers: headers.filter((h) => h.id !== 'c'), folders: new Map(), places: {} }, enterAny, work(), BY);
   expect([stale.same.length, await raw()]).toEqual([2, now]);
-  // One note alone, as a file: the same.
+  // The same for a file of a single one.
   const one = await restoreArchive(single, { headers: here.headers, folders: new Map(), places: {} }, enterAny, work(), BY);
   expect(one.damaged.map((d) => d.what)).toEqual([`“${SECRETS[0]}”`]);
 });
