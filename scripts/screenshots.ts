@@ -2,9 +2,14 @@
 import { mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, type Page } from '@playwright/test';
+import { move } from '../src/core/ink/transform';
+import { groupWords } from '../src/core/ink/words/words';
+import { put } from '../src/core/note/edit';
+import { mapPlaced, strokesOf } from '../src/core/note/kinds/kinds';
 import { button, inMore, Pen, PHONE, press, ROOT, startBrowser, startServer, tempFolder, WIDE } from '../tests/helpers/app';
 import { records } from '../tests/helpers/disk';
 import { along, around } from '../tests/helpers/hands';
+import { changedOn, fileOf, restoreFile, tidesNote } from '../tests/helpers/otherDevices';
 import { printed } from '../tests/helpers/pdfs';
 import { tides } from '../tests/helpers/tides';
 
@@ -12,7 +17,7 @@ const out = path.join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 
 /** Views that show nothing more than another one does. */
-const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'strip-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'shapes-wide', 'hand-on-wide', 'things-wide', 'library-wide']);
+const LEFT_OUT = new Set(['pen-cup-wide', 'selection-wide', 'settings-wide', 'review-wide', 'note-write-phone-dark', 'note-write-phone', 'note-recording-wide', 'today-phone-dark', 'pages-wide', 'shapes-wide', 'hand-on-wide', 'things-wide', 'library-wide']);
 
 /** A hand-out that was brought in, beside the note that is written from it. */
 async function beside(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
@@ -145,6 +150,7 @@ async function views(name: string, viewport: typeof PHONE, url: string, dark = f
     await shot('settings');
     if (name === 'phone') await things(page, url, settled, shot);
     if (name === 'phone') await handOn(page, url, settled, shot);
+    if (name === 'phone') await compare(page, url, settled, shot);
     if (name === 'wide') await text(page, url, settled, shot);
     if (name === 'wide') await beside(page, url, settled, shot);
   }
@@ -171,6 +177,25 @@ async function handOn(page: Page, url: string, settled: (p: Page) => Promise<unk
   await settled(page);
   await shot('hand-on');
   await button(page, 'Close Hand on').click();
+}
+
+/** What two devices did to the same note, unseen by each other. */
+async function compare(page: Page, url: string, settled: (p: Page) => Promise<unknown>, shot: (view: string) => Promise<unknown>): Promise<void> {
+  const { note, takes } = await tidesNote();
+  const at = note.header.pages[0].id;
+  const [word] = groupWords(strokesOf(note.ink[at])).words;
+  const ink = strokesOf(note.ink[at]).filter((s) => word.strokes.includes(s.id));
+  const sides: [string, number, number, string][] = [['desk', 5, 0, 'Tides: the rule of twelfths'], ['tablet', 3, 9, 'Tides, first lesson']];
+  await page.goto(`${url}/settings`);
+  for (const [device, hoursAgo, down, value] of sides) {
+    const side = changedOn(device, hoursAgo, note, { put: ink.slice(0, 1).map((s) => mapPlaced(s, move(3 + down, down), at)), rows: [put('note', 'title', { value })] });
+    await restoreFile(page, await fileOf({ note: side, takes }));
+    if (device !== 'tablet') await button(page, 'Done').click();
+  }
+  await page.getByRole('button', { name: /^Compare versions/ }).click();
+  await page.getByRole('dialog').getByText('Current', { exact: false }).first().waitFor();
+  await settled(page);
+  await shot('compare');
 }
 
 /** The text of a note beside its page, with a word in hand. */
@@ -206,7 +231,7 @@ async function library(page: Page, url: string): Promise<void> {
   await page.locator('.note-row img').nth(2).waitFor();
 }
 
-/** The pen cup, a selection, a hand-drawn chart of clean shapes under the ruler, the writing strip: on the second page of the demo note. */
+/** The pen cup, a selection, a hand-drawn chart of clean shapes under the ruler: on the second page of the demo note. */
 async function tools(page: Page, shot: (view: string) => Promise<unknown>, settled: (p: Page) => Promise<unknown>): Promise<void> {
   const pen = await Pen.on(page);
   await press(page, 'Pen cup');
@@ -243,13 +268,6 @@ async function tools(page: Page, shot: (view: string) => Promise<unknown>, settl
   await shot('shapes');
   await page.keyboard.press('r');
   await page.keyboard.press('Escape');
-  await page.keyboard.press('w');
-  await page.getByTestId('writing-strip').waitFor();
-  const strip = (await page.locator('.strip-area').boundingBox())!;
-  for (let i = 0; i < 3; i++) await pen.scribble(strip.x + (0.06 + 0.18 * i) * strip.width, strip.y + 0.35 * strip.height, 0.13 * strip.width, 0.32 * strip.height);
-  await settled(page);
-  await shot('strip');
-  await page.keyboard.press('w');
 }
 
 (async () => {

@@ -1,6 +1,7 @@
 /** Backing up and restoring: the whole library or a folder, with progress and a way to stop. */
 import { within } from '../core/library/folder';
 import type { RestoreReport } from '../core/library/merge';
+import { quoted } from '../core/quoted';
 import { summaryOf } from '../core/note/schema';
 import type { By } from '../core/note/version';
 import { ArchiveError } from '../core/formats/archive';
@@ -64,8 +65,8 @@ export const work =
 export const sayIncomplete =
   (left: readonly string[], incomplete: readonly Incomplete[]): Thunk =>
   (dispatch) => {
-    if (left.length) dispatch(say('backup-left', 'problem', `Not in the backup, because their records are damaged: ${left.join(', ')}. All other notes are.`));
-    if (incomplete.length) dispatch(say('backup-incomplete', 'problem', `Parts of these notes are damaged and are in the backup only as they are: ${incomplete.map((i) => i.title).join(', ')}. Open them to see what is missing.`));
+    if (left.length) dispatch(say('backup-left', 'problem', `Not in the backup, because their records are damaged: ${quoted(left)}. All other notes are.`));
+    if (incomplete.length) dispatch(say('backup-incomplete', 'problem', `Parts of these notes are damaged and are in the backup only as they are: ${quoted(incomplete.map((i) => i.title))}. Open them to see what is missing.`));
   };
 
 /** Everything, or a folder with all in it, as one file. */

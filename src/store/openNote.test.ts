@@ -82,6 +82,14 @@ test.each([
   await third.store.dispatch(closeNote());
 });
 
+test('changes of a stored note that are asked for at once are made one after another; one that is refused stops none', async () => {
+  const { store } = visit();
+  const mark = (id: string) => () => ({ rows: [put('marks', id, { kind: 'ask', take: 't', at: 3, wall: 4 })] });
+  const done = await Promise.allSettled([store.dispatch(editStored('n', mark('a'))), store.dispatch(editStored('n', () => Promise.reject(new Error('no')))), store.dispatch(editStored('n', mark('b')))]);
+  expect(done.map((d) => d.status)).toEqual(['fulfilled', 'rejected', 'fulfilled']);
+  expect([...(await opening('n')).note.rows.marks.keys()].sort()).toEqual(['a', 'b']);
+});
+
 test('a note that is not open is changed by the same edits, and not when it is read only or newer', async () => {
   const { store } = visit();
   const titled = (value: string): Edit => ({ rows: [put('note', 'title', { value })] });

@@ -5,11 +5,21 @@ import { holdNote, tell } from '../platform/tabs';
 import { NoteFile } from '../storage/noteFile';
 import { byOf } from './alive';
 import { librarySlice } from './slices';
-import type { Thunk } from './thunk';
+import type { Alive, Thunk } from './thunk';
 
 /** Why a note was not changed: a clause. */
 export class Refused extends Error {
   readonly name = 'Refused';
+}
+
+/** One after another of what is done to a stored note from here: each holds it for itself, and would find it held. What failed was told to who asked for it. */
+function inTurn<T>({ lanes }: Pick<Alive, 'lanes'>, id: string, work: () => Promise<T>): Promise<T> {
+  const lane = `stored/${id}`;
+  const done = (lanes.get(lane) ?? Promise.resolve()).then(work);
+  const over = done.then(() => undefined, () => undefined);
+  lanes.set(lane, over);
+  void over.then(() => lanes.get(lane) === over && lanes.delete(lane));
+  return done;
 }
 
 /**
@@ -18,7 +28,7 @@ export class Refused extends Error {
  */
 export const editStored =
   (id: string, make: (note: Note) => Edit | null | Promise<Edit | null>, ownWork = false): Thunk<Promise<{ note: Note; inverse: Edit }>> =>
-  async (dispatch, getState, alive) => {
+  (dispatch, getState, alive) => inTurn(alive, id, async () => {
     if (getState().note.id === id) throw new Refused('it is open here');
     // It may have been left just now, or stand beside the open note.
     await alive.holders.get(id)?.();
@@ -40,9 +50,10 @@ export const editStored =
       tell({ kind: 'library' });
       return made;
     } finally {
-      lock.release();
+      // The next one here finds it free.
+      await lock.release();
     }
-  };
+  });
 
 function applied(note: Note, edit: Edit, alive: Parameters<typeof byOf>[0]): ReturnType<typeof applyEdit> {
   try {

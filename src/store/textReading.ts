@@ -59,8 +59,6 @@ export function readText(store: Store): () => void {
   let timer: ReturnType<typeof setTimeout> | null = null;
   let callOff: () => void = () => undefined;
   let running = false;
-  /** Asked for while it ran: what came while the text was being kept is looked at after it. */
-  let again = false;
   let failures = 0;
   /** Pages whose text on disk was looked at, by note. */
   let looked = { note: '', pages: new Set<string>(), forgotten: 0 };
@@ -126,35 +124,37 @@ export function readText(store: Store): () => void {
   };
 
   const run = async () => {
-    if (failures >= TRIES) return;
-    if (running) return void (again = true);
+    if (running || failures >= TRIES) return;
     running = true;
     try {
-      for (let next = due(); next && !ended; next = due()) {
-        const { note, page } = next;
-        if (looked.note !== note || looked.forgotten !== forgotten) {
-          looked = { note, pages: new Set(), forgotten };
-          kept.clear();
-          learned = await learnedWords().catch(() => []);
-          await tellWordList();
-          await knowInWorker(ownWords(store.getState()));
+      do {
+        for (let next = due(); next && !ended; next = due()) {
+          const { note, page } = next;
+          if (looked.note !== note || looked.forgotten !== forgotten) {
+            looked = { note, pages: new Set(), forgotten };
+            kept.clear();
+            learned = await learnedWords().catch(() => []);
+            await tellWordList();
+            await knowInWorker(ownWords(store.getState()));
+          }
+          if (!looked.pages.has(page)) {
+            looked.pages.add(page);
+            const stored = await readTextOf(note, page).catch(() => null);
+            if (stored?.model === MODEL) store.dispatch(noteSlice.actions.textRead({ note, page, text: { model: MODEL, words: { ...stored.words, ...next.text?.words } } }));
+            continue;
+          }
+          const words = next.words.slice(0, AT_ONCE);
+          const traces = tracesOf(store.getState().note.note?.ink[page] ?? [], words);
+          const read = (await readSome(traces)).map((r, i): ReadWord => ({ ...r, readings: withTaught(r.readings, taught(shapeOf(traces[i]), learned)) }));
+          if (ended) break;
+          const before = store.getState().note.id === note ? store.getState().note.texts[page] : next.text;
+          const text: PageText = { model: MODEL, words: { ...before?.words, ...Object.fromEntries(words.map((w, i) => [wordKey(w.strokes), read[i]])) } };
+          store.dispatch(noteSlice.actions.textRead({ note, page, text }));
+          failures = 0;
         }
-        if (!looked.pages.has(page)) {
-          looked.pages.add(page);
-          const stored = await readTextOf(note, page).catch(() => null);
-          if (stored?.model === MODEL) store.dispatch(noteSlice.actions.textRead({ note, page, text: { model: MODEL, words: { ...stored.words, ...next.text?.words } } }));
-          continue;
-        }
-        const words = next.words.slice(0, AT_ONCE);
-        const traces = tracesOf(store.getState().note.note?.ink[page] ?? [], words);
-        const read = (await readSome(traces)).map((r, i): ReadWord => ({ ...r, readings: withTaught(r.readings, taught(shapeOf(traces[i]), learned)) }));
-        if (ended) break;
-        const before = store.getState().note.id === note ? store.getState().note.texts[page] : next.text;
-        const text: PageText = { model: MODEL, words: { ...before?.words, ...Object.fromEntries(words.map((w, i) => [wordKey(w.strokes), read[i]])) } };
-        store.dispatch(noteSlice.actions.textRead({ note, page, text }));
-        failures = 0;
-      }
-      await keep();
+        await keep();
+        // Words may have been found while the text was being kept.
+      } while (!ended && due());
     } catch (e) {
       // The reader was made to forget, and is started anew.
       if (e instanceof DOMException && e.name === 'AbortError') return soon();
@@ -163,8 +163,6 @@ export function readText(store: Store): () => void {
       else soon();
     } finally {
       running = false;
-      if (again && !ended) soon();
-      again = false;
     }
   };
 

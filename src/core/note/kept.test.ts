@@ -47,6 +47,9 @@ test('both versions are looked at in the same place, with what lies there; on di
   const [there, here] = (({ stands: a, lost: b }) => [a, b])(surroundings(apart, keptOf(apart)[0])!);
   expect([there.box, here.box].map((b) => b.map(Math.round))).toEqual([[-15, 39, 21, 63], [-15, 9, 21, 33]]);
   expect([there.around, here.around.map((it) => it.id)]).toEqual([[], ['near']]);
+  // Its picture says what ink is; a picture may have a name, and a text that it was set from.
+  const picture = (more: object) => ({ placed: { ...stroke('s', 1), kind: 'picture', ...more } as never });
+  expect([textOfSide(keptOf(note)[0].lost), textOfSide(picture({})), textOfSide(picture({ name: 'buoy.png' })), textOfSide(picture({ name: 'sum.svg', text: '2 m + 3 m' }))]).toEqual([null, null, 'buoy.png', '2 m + 3 m']);
   // A title lies nowhere.
   const named = met({ rows: [put('note', 'title', { value: 'Ebb' })] }, { rows: [put('note', 'title', { value: 'Flood' })] });
   expect(surroundings(named, keptOf(named)[0])).toBeNull();

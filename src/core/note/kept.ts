@@ -1,7 +1,7 @@
 /**
  * What lost against a later change without having been seen by whoever made that (`merge.ts`): seen side by side with what stands, until somebody chooses.
  */
-import { growBox, unionBox, type Box } from '../ink/stroke';
+import { boxesMeet, growBox, unionBox, type Box } from '../ink/stroke';
 import { move } from '../ink/transform';
 import { drop, type Edit, type Note, type RowPut } from './edit';
 import { keptPlaced } from './merge';
@@ -59,7 +59,7 @@ function readPlaced(ink: string): Placed | null {
   }
 }
 
-/** Around a thing that lies on a page so much is shown, mm; and at least so much in all. */
+/** Around a thing that lies on a page so much is shown; and at least so much in all, mm. */
 const [AROUND_MM, LEAST_W, LEAST_H] = [4, 36, 24];
 
 /**
@@ -74,7 +74,7 @@ export function surroundings(note: Note, { id, stands, lost }: KeptOne): { reado
     const [l, t, r, bottom] = growBox(other?.page === it.page ? unionBox(it.box, other.box) : it.box, AROUND_MM);
     const [w, h] = [Math.max(0, LEAST_W - (r - l)) / 2, Math.max(0, LEAST_H - (bottom - t)) / 2];
     const box: Box = [l - w, t - h, r + w, bottom + h];
-    return { box, around: (note.ink[it.page] ?? []).filter((near) => near.id !== id && near.box[0] < box[2] && near.box[2] > box[0] && near.box[1] < box[3] && near.box[3] > box[1]) };
+    return { box, around: (note.ink[it.page] ?? []).filter((near) => near.id !== id && boxesMeet(near.box, box)) };
   };
   return { stands: seen(a ?? one, b), lost: seen(b ?? one, a) };
 }
@@ -131,7 +131,7 @@ export function textOfSide(side: Side): string | null {
   if ('placed' in side) {
     const { placed } = side;
     if (placed.kind === 'typed') return placed.text;
-    if (placed.kind === 'picture') return 'A picture';
+    if (placed.kind === 'picture') return placed.text ?? placed.name ?? null;
     return placed.kind === 'table' ? placed.cells.map((row) => row.map((cell) => cell?.text ?? '').join(' | ')).join('\n') : null;
   }
   const { value, text, name, paper, kind, level, w, h } = side.value as Record<string, unknown>;

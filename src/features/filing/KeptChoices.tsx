@@ -3,13 +3,16 @@ import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Button, Text, useTheme } from 'react-native-paper';
 import { canKeepBoth, textOfSide, type Choice, type Side } from '../../core/note/kept';
+import { readContent } from '../../storage/contentFile';
 import { chooseKept, loadKept, settleKept, type KeptEntry } from '../../store/kept';
 import { useAppDispatch } from '../../store/store';
 import { Dialog } from '../../ui/Dialog';
 import { InkPicture } from '../../ui/InkPicture';
+import { useRoom } from '../../ui/useRoom';
 
 const WHEN = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
-const PICTURE = { width: 132, height: 92 } as const;
+/** How large a side is drawn, px: as wide as its column. */
+const [PICTURE, WIDE_PICTURE] = [{ width: 132, height: 92 }, { width: 186, height: 124 }] as const;
 
 export function KeptChoices({ id, title, onClose }: { id: string; title: string; onClose: () => void }) {
   const dispatch = useAppDispatch();
@@ -80,15 +83,16 @@ function Versions({ one, choose }: { one: KeptEntry; choose: (choice: Choice) =>
 
 function OneSide({ head, at, side, where }: { head: string; at: number | null; side: Side; where: NonNullable<KeptEntry['where']>['lost'] | undefined }) {
   const { colors } = useTheme();
-  const text = textOfSide(side);
-  const drawn = useMemo(() => (side && 'placed' in side && side.placed.kind !== 'picture' ? [side.placed] : null), [side]);
+  const { wide } = useRoom();
+  const text = side ? textOfSide(side) : 'Deleted';
+  const drawn = useMemo(() => (side && 'placed' in side ? [side.placed] : null), [side]);
   return (
     <View style={styles.side}>
       <Text variant="labelMedium" style={{ color: colors.onSurfaceVariant }}>
         {at ? `${head} · ${WHEN.format(at)}` : head}
       </Text>
-      {drawn && where && <InkPicture placed={drawn} around={where.around} box={where.box} {...PICTURE} />}
-      <Text numberOfLines={6}>{text ?? (side ? '' : 'Deleted')}</Text>
+      {drawn && where && <InkPicture placed={drawn} around={where.around} content={readContent} box={where.box} {...(wide ? WIDE_PICTURE : PICTURE)} />}
+      {text !== null && <Text numberOfLines={6}>{text}</Text>}
     </View>
   );
 }

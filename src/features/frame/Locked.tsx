@@ -4,6 +4,7 @@ import { StyleSheet, View } from 'react-native';
 import { Button, Switch, Text, TextInput, useTheme } from 'react-native-paper';
 import { Dialog } from '../../ui/Dialog';
 import { Progress } from '../../ui/Progress';
+import { quoted } from '../../core/quoted';
 import { LEAST_PASSPHRASE } from '../../core/vault/vault';
 import { leaveLockedOut, tryArchivePassphrase } from '../../store/archiveLock';
 import { isBusy, jobOf, stopJob } from '../../store/jobs';
@@ -160,7 +161,7 @@ function LockNotes({ notes, onClose }: { notes: readonly string[]; onClose: () =
       <Dialog.Title>{those.length === 1 ? `Lock “${those[0].title}”?` : `Lock ${those.length} notes?`}</Dialog.Title>
       <Dialog.Content style={styles.form}>
         <Text>Ink, sound, pictures and tags are sealed on this device, and search does not find them while they are locked. What was exported or backed up before stays as it is.</Text>
-        {also.length > 0 && <Text>{`Sound that is also in ${also.map((h) => `“${h.title}”`).join(', ')} can be heard there only while the lock is open.`}</Text>}
+        {also.length > 0 && <Text>{`Sound that is also in ${quoted(also.map((h) => h.title))} can be heard there only while the lock is open.`}</Text>}
         <View style={styles.row}>
           <Text style={styles.grow}>Hide the title too</Text>
           <Switch value={hidden} onValueChange={setHidden} aria-label="Hide the title too" />

@@ -5,6 +5,7 @@ import { Button, Text, useTheme } from 'react-native-paper';
 import { Dialog } from '../../ui/Dialog';
 import type { Cover } from '../../core/vault/vault';
 import type { RestoreReport } from '../../core/library/merge';
+import { quoted } from '../../core/quoted';
 import { backUp, restore } from '../../store/backup';
 import { jobOf, stopJob } from '../../store/jobs';
 import { backupSlice } from '../../store/slices';
@@ -59,7 +60,7 @@ export function BackupSection() {
 function named(shut: readonly Cover[]): string {
   const titles = shut.flatMap((c) => c.title ?? []);
   const hidden = shut.length - titles.length;
-  return [...titles.slice(0, 6).map((t) => `“${t}”`), ...(titles.length > 6 ? [`${titles.length - 6} more`] : []), ...(hidden ? [hidden === 1 ? 'a note with a hidden title' : `${hidden} notes with hidden titles`] : [])].join(', ');
+  return [...(titles.length ? [quoted(titles, 6)] : []), ...(hidden ? [hidden === 1 ? 'a note with a hidden title' : `${hidden} notes with hidden titles`] : [])].join(', ');
 }
 
 function Report({ report, onDone, onCompare }: { report: RestoreReport; onDone: () => void; onCompare: (note: string) => void }) {
@@ -69,8 +70,7 @@ function Report({ report, onDone, onCompare }: { report: RestoreReport; onDone: 
       <View>
         <Text variant="titleSmall">{`${titles.length} ${words}`}</Text>
         <Text variant="bodySmall" style={{ color: colors.onSurfaceVariant }}>
-          {titles.slice(0, 8).join(', ')}
-          {titles.length > 8 ? ` and ${titles.length - 8} more` : ''}
+          {quoted(titles)}
         </Text>
       </View>
     );
@@ -87,7 +87,7 @@ function Report({ report, onDone, onCompare }: { report: RestoreReport; onDone: 
                 <Text variant="titleSmall">{`${report.both.length} changed on both sides`}</Text>
                 {report.both.map(({ note, title, what }) => (
                   <View key={note} style={styles.both}>
-                    <Text variant="bodySmall" style={styles.grow}>{`${title}: ${what.slice(0, 4).join(', ')}${what.length > 4 ? ` and ${what.length - 4} more` : ''}. The later change stands; the other is kept.`}</Text>
+                    <Text variant="bodySmall" style={styles.grow}>{`“${title}”: ${what.slice(0, 4).join(', ')}${what.length > 4 ? ` and ${what.length - 4} more` : ''}. The later change stands; the other is kept.`}</Text>
                     <Button compact accessibilityLabel={`Compare versions of ${title}`} onPress={() => onCompare(note)}>
                       Compare versions
                     </Button>
@@ -95,13 +95,13 @@ function Report({ report, onDone, onCompare }: { report: RestoreReport; onDone: 
                 ))}
               </View>
             )}
-            {report.ahead.length > 0 && <Text variant="bodySmall" role="alert">{`Made on a device whose clock runs far ahead: ${report.ahead.join(', ')}. Set its date and time; changes made there count as later than all others.`}</Text>}
+            {report.ahead.length > 0 && <Text variant="bodySmall" role="alert">{`Made on a device whose clock runs far ahead: ${quoted(report.ahead)}. Set its date and time; changes made there count as later than all others.`}</Text>}
             {report.templates > 0 && <Text variant="titleSmall">{`${report.templates} ${report.templates === 1 ? 'template was' : 'templates were'} brought in`}</Text>}
             {report.damaged.length > 0 && (
               <View role="alert">
                 <Text variant="titleSmall" style={{ color: colors.error }}>{`${report.damaged.length} could not be restored`}</Text>
-                {report.damaged.map(({ what, why }) => (
-                  <Text key={what} variant="bodySmall">{`${what}: ${why}.`}</Text>
+                {report.damaged.map(({ what, why }, i) => (
+                  <Text key={i} variant="bodySmall">{`${what}: ${why}.`}</Text>
                 ))}
               </View>
             )}
