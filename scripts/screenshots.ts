@@ -194,6 +194,8 @@ async function compare(page: Page, url: string, settled: (p: Page) => Promise<un
   }
   await page.getByRole('button', { name: /^Compare versions/ }).click();
   await page.getByRole('dialog').getByText('Current', { exact: false }).first().waitFor();
+  // A pointer that rests on a button tints it.
+  await page.mouse.move(2, 2);
   await settled(page);
   await shot('compare');
 }
