@@ -270,6 +270,10 @@ async function tools(page: Page, shot: (view: string) => Promise<unknown>, settl
   await shot('shapes');
   await page.keyboard.press('r');
   await page.keyboard.press('Escape');
+  // As one goes on writing.
+  await page.keyboard.press('p');
+  const away = button(page, 'Put this message away');
+  if (await away.count()) await away.click();
 }
 
 (async () => {
