@@ -10,7 +10,7 @@ import { notesWithin } from './filing';
 import { DavError } from '../platform/dav';
 import { chooseFile, saveFile } from '../platform/files';
 import { packer, stopPacking } from '../platform/packing';
-import { holdNote, tell } from '../platform/tabs';
+import { holdToChange, tell } from '../platform/tabs';
 import { restoreArchive, writeArchive, type Enter, type Incomplete, type Here, type KeyOf, type Work } from '../storage/archive';
 import { isQuotaError } from '../storage/databases';
 import { readForeign } from '../storage/foreignFile';
@@ -100,7 +100,7 @@ const restoreFrom = (file: Blob): Thunk<Promise<void>> => restoring((here, into,
 /** The hold on a note that is restored, or why it may not be written now. */
 async function enter(note: string, { lock, library }: RootState): ReturnType<Enter> {
   if (lock.status !== 'open' && note in library.covers) return 'it is here and locked; unlock it and restore once more';
-  return (await holdNote(note)) ?? 'it is open, here or in another tab; close it and restore once more';
+  return (await holdToChange(note)) ?? 'it is open, here or in another tab; close it and restore once more';
 }
 
 /** A restore from wherever: nothing is open meanwhile, and what is stored by the end of it is shown. */

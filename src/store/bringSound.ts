@@ -5,7 +5,7 @@ import type { Packet } from '../core/audio/opus';
 import { bringTake } from '../core/note/takes';
 import { newPage } from '../core/note/schema';
 import { soundOfFile } from '../platform/bringing/soundIn';
-import { holdNote } from '../platform/tabs';
+import { holdIfFree } from '../platform/tabs';
 import { keepContent } from '../storage/contentFile';
 import { isQuotaError } from '../storage/databases';
 import { bringSoundFor } from '../storage/libraryFile';
@@ -62,7 +62,7 @@ export const bringSoundFile =
         title: `Bringing in “${file.name}”`,
         async task(work) {
           const lease = `bringing-${take}`;
-          const held = await holdNote(lease);
+          const held = await holdIfFree(lease);
           try {
             const shown = film ? new Uint8Array(await file.arrayBuffer()) : null;
             const kept = shown ? { film: { content: await sha256Hex(shown), type: file.type || 'video/mp4' } } : {};

@@ -8,7 +8,7 @@ import { addLeaves, type Leaf, type LeafHeading } from '../core/note/pages';
 import { summaryOf, type Page } from '../core/note/schema';
 import { headingLevel, sheetOf } from '../core/pdf/leaf';
 import { PdfFile, sourceOf } from '../platform/pdf/pdfFile';
-import { holdNote, tell } from '../platform/tabs';
+import { holdIfFree, tell } from '../platform/tabs';
 import { keepContent } from '../storage/contentFile';
 import { isQuotaError } from '../storage/databases';
 import { bringNote, writePlaces } from '../storage/libraryFile';
@@ -79,7 +79,7 @@ export const bringAsNote =
     const empty = noteOf({ v: 2, id: newId(), title, made: now, changed: now, pages, takes: [], timeline: [] });
     const { note } = applyEdit(empty, make(empty), byOf(alive));
     const { id } = note.header;
-    const held = await holdNote(id);
+    const held = await holdIfFree(id);
     try {
       await bringNote(note, () => rest(note));
     } finally {

@@ -6,7 +6,7 @@ import { deleteNotes } from './library';
 import { reasonOf, say } from './messages';
 import type { Thunk } from './thunk';
 import { packer } from '../platform/packing';
-import { holdNote } from '../platform/tabs';
+import { holdIfFree } from '../platform/tabs';
 import { storeNote } from '../storage/archive';
 import { librarySlice, messagesSlice, settingsSlice } from './slices';
 
@@ -51,7 +51,7 @@ export const bringDemo =
         const bundle = await fetch(`/demo/${file}`);
         if (!bundle.ok) throw new Error(`the server answered ${bundle.status}`);
         // Another tab may be at just that.
-        const held = await holdNote(id);
+        const held = await holdIfFree(id);
         if (!held) continue;
         try {
           dispatch(librarySlice.actions.upserted(await storeNote(held, await packer.readBundle(new Uint8Array(await bundle.arrayBuffer())), packer, { demo: true })));

@@ -1,5 +1,5 @@
 /** Several tabs on the same note: one writes, the others follow, and who writes can change. */
-import { holdNote, onTold, tell, type Held } from '../platform/tabs';
+import { holdToShow, onTold, tell, type Held } from '../platform/tabs';
 import { HistoryFile } from '../storage/historyFile';
 import { NoteFile } from '../storage/noteFile';
 import { readSettings } from '../storage/settingsFile';
@@ -24,7 +24,7 @@ async function handOver(id: string): Promise<Held | null> {
     if (m.kind === 'busy' && m.note === id) giveUp.abort();
   });
   try {
-    const lock = holdNote(id, giveUp.signal);
+    const lock = holdToShow(id, giveUp.signal);
     tell({ kind: 'please', note: id });
     return await lock;
   } finally {

@@ -4,7 +4,7 @@ import { unfiled } from '../core/library/folder';
 import { noteOf } from '../core/note/edit';
 import { newPage, summaryOf, type NoteSummary } from '../core/note/schema';
 import { finishedTakes } from '../core/note/takes';
-import { heldNotes, holdNote, tell } from '../platform/tabs';
+import { heldNotes, holdIfFree, holdToChange, tell } from '../platform/tabs';
 import { deleteNotes as deleteFromDisk, readLibrary, readToday, writePlaces } from '../storage/libraryFile';
 import { writeNewNote } from '../storage/noteFile';
 import { deviceName } from '../storage/deviceFile';
@@ -46,7 +46,7 @@ const readIn =
       dispatch(settingsSlice.actions.loaded(changedSince(were, getState().settings, settings)));
       if (today) dispatch(librarySlice.actions.peeked(today));
       const since = getState().library.changes;
-      const { headers, folders, places, covers, problems } = await readLibrary(holdNote);
+      const { headers, folders, places, covers, problems } = await readLibrary(holdIfFree);
       // What a clipboard of another day held.
       await endOldLeases(Date.now()).catch(() => undefined);
       if (!counts()) return false;
@@ -170,7 +170,7 @@ const deleteSome =
         mine.push(header);
       }
       // All at once: the browser answers each in its own time.
-      const holds = await Promise.all(mine.map((h) => holdNote(h.id)));
+      const holds = await Promise.all(mine.map((h) => holdToChange(h.id)));
       holds.forEach((hold, i) => {
         const header = mine[i];
         if (hold) held.push({ header, release: () => hold.release() });

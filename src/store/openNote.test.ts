@@ -5,6 +5,7 @@ import { BALL, pointsThrough } from '../../tests/helpers/ink';
 import { makeStroke } from '../core/ink/stroke';
 import { applyEdit, drop, noteOf, put, type Edit, type Note } from '../core/note/edit';
 import { noteRecord } from '../core/note/records/noteRecord';
+import { heldNotes, holdToChange } from '../platform/tabs';
 import { newPage, summaryOf } from '../core/note/schema';
 import { keys, notesDb, rawDbs, soundDb } from '../storage/databases';
 import { NoteFile, replaceNote } from '../storage/noteFile';
@@ -38,6 +39,8 @@ function visit() {
 /** The visit ends without the note being closed, as at a reload. */
 async function reloaded({ store, alive }: ReturnType<typeof visit>) {
   await alive.file!.flush(true);
+  // What a page holds goes with it.
+  await alive.held?.release();
   store.dispatch(flushAll());
   // What it set going comes to its end.
   await new Promise((resolve) => setTimeout(resolve, 50));
@@ -88,6 +91,22 @@ test('changes of a stored note that are asked for at once are made one after ano
   const done = await Promise.allSettled([store.dispatch(editStored('n', mark('a'))), store.dispatch(editStored('n', () => Promise.reject(new Error('no')))), store.dispatch(editStored('n', mark('b')))]);
   expect(done.map((d) => d.status)).toEqual(['fulfilled', 'rejected', 'fulfilled']);
   expect([...(await opening('n')).note.rows.marks.keys()].sort()).toEqual(['a', 'b']);
+});
+
+test('a note that is opened while a change of it is under way here waits for that, and can be written', async () => {
+  const { store } = visit();
+  let go = () => {};
+  const slow = new Promise<void>((resolve) => (go = resolve));
+  const changing = store.dispatch(editStored('n', async () => (await slow, { rows: [put('note', 'title', { value: 'Springs' })] })));
+  // The change holds the note by now.
+  while (!(await heldNotes()).has('n')) await new Promise((resolve) => setImmediate(resolve));
+  const opening = store.dispatch(openNote('n'));
+  go();
+  await Promise.all([changing, opening]);
+  expect(store.getState().note).toMatchObject({ status: 'open', following: false, note: { header: { title: 'Springs' } } });
+  expect(await holdToChange('n')).toBeNull();
+  await store.dispatch(closeNote());
+  expect(await heldNotes()).toEqual(new Set());
 });
 
 test('a note that is not open is changed by the same edits, and not when it is read only or newer', async () => {

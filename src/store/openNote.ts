@@ -3,7 +3,7 @@ import { finishedTakes } from '../core/note/takes';
 import { countPlaced } from '../core/note/edit';
 import { summaryOf, type NoteSummary } from '../core/note/schema';
 import { spokenTime } from '../core/time/format';
-import { holdNote, tell } from '../platform/tabs';
+import { holdToShow, tell } from '../platform/tabs';
 import { HistoryFile } from '../storage/historyFile';
 import { NoteFile } from '../storage/noteFile';
 import { LockedError } from '../storage/sealing';
@@ -45,7 +45,7 @@ const openNow =
       // It may stand on the other side of the screen, or be on its way from there.
       await alive.holders.get(id)?.();
       const kept = dispatch(unsavedAgain(id));
-      const lock = kept ?? (await holdNote(id));
+      const lock = kept ?? (await holdToShow(id));
       alive.held = lock ? { note: id, release: lock.release } : null;
       alive.holders.set(id, () => dispatch(closeNote()));
       const { note, file, problems, newer } = kept ? { note: kept.file.current, file: kept.file, problems: [], newer: null } : await (lock ? NoteFile.openToWrite(lock, byOf(alive)) : NoteFile.openToFollow(id));

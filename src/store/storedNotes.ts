@@ -1,25 +1,15 @@
 /** Changes of notes that are not open: by the same edits, under the lock of the note, and with respect for what may not be changed. */
 import { applyEdit, EditError, isEmptyEdit, type Edit, type Note } from '../core/note/edit';
 import { summaryOf } from '../core/note/schema';
-import { holdNote, tell } from '../platform/tabs';
+import { holdToChange, tell } from '../platform/tabs';
 import { NoteFile } from '../storage/noteFile';
 import { byOf } from './alive';
 import { librarySlice } from './slices';
-import type { Alive, Thunk } from './thunk';
+import type { Thunk } from './thunk';
 
 /** Why a note was not changed: a clause. */
 export class Refused extends Error {
   readonly name = 'Refused';
-}
-
-/** One after another of what is done to a stored note from here: each holds it for itself, and would find it held. What failed was told to who asked for it. */
-function inTurn<T>({ lanes }: Pick<Alive, 'lanes'>, id: string, work: () => Promise<T>): Promise<T> {
-  const lane = `stored/${id}`;
-  const done = (lanes.get(lane) ?? Promise.resolve()).then(work);
-  const over = done.then(() => undefined, () => undefined);
-  lanes.set(lane, over);
-  void over.then(() => lanes.get(lane) === over && lanes.delete(lane));
-  return done;
 }
 
 /**
@@ -28,11 +18,11 @@ function inTurn<T>({ lanes }: Pick<Alive, 'lanes'>, id: string, work: () => Prom
  */
 export const editStored =
   (id: string, make: (note: Note) => Edit | null | Promise<Edit | null>, ownWork = false): Thunk<Promise<{ note: Note; inverse: Edit }>> =>
-  (dispatch, getState, alive) => inTurn(alive, id, async () => {
+  async (dispatch, getState, alive) => {
     if (getState().note.id === id) throw new Refused('it is open here');
     // It may have been left just now, or stand beside the open note.
     await alive.holders.get(id)?.();
-    const lock = await holdNote(id);
+    const lock = await holdToChange(id);
     if (!lock) throw new Refused('it is open in another tab');
     try {
       const { note, file, newer } = await NoteFile.openToWrite(lock, byOf(alive));
@@ -50,10 +40,9 @@ export const editStored =
       tell({ kind: 'library' });
       return made;
     } finally {
-      // The next one here finds it free.
       await lock.release();
     }
-  });
+  };
 
 function applied(note: Note, edit: Edit, alive: Parameters<typeof byOf>[0]): ReturnType<typeof applyEdit> {
   try {
