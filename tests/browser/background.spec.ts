@@ -45,7 +45,7 @@ test('a take goes on in a tab in the background, and the screen is kept awake wh
   await tab.toFront();
   await tab.until(`document.visibilityState === 'visible' && ${AWAKE} === 1`);
   await tab.press('Stop recording');
-  await tab.until(`${AWAKE} === 0`);
+  await tab.until(`${AWAKE} === 0 && document.querySelector('[aria-label="Record"]')`);
   await tab.until(`document.querySelector('[data-testid="save-state"][data-state="saved"]')`);
   const downs = await penDowns(tab);
   await browser.close();

@@ -67,8 +67,12 @@ test('a photographed sheet is found, straightened and becomes a page; corners ca
   const box = (await corner.boundingBox())!;
   await page.mouse.move(box.x + 22, box.y + 22);
   await page.mouse.down();
+  // Under the magnifier is the corner: paper up and to the left of its cross, the brown table on all other sides.
+  const magnified = () => page.locator('.glass').evaluate((e: HTMLCanvasElement) => [[30, 30], [90, 30], [30, 90], [90, 90]].map(([x, y]) => e.getContext('2d')!.getImageData(x, y, 1, 1).data[2] > 110));
+  await expect.poll(magnified).toEqual([true, false, false, false]);
   await page.mouse.move(box.x - 20, box.y - 30, { steps: 4 });
   await expect(page.locator('.glass')).toBeVisible();
+  await expect.poll(magnified).toEqual([true, true, true, true]);
   await page.mouse.up();
   await expect(page.locator('.glass')).toBeHidden();
   expect((await at('Lower right'))[0]).toBeLessThan(before[0] - 40);
