@@ -17,6 +17,8 @@ import type { Thunk } from './thunk';
 const EVERY_MS = 86_400_000;
 /** After the start the application has better things to do for a while, ms. */
 const WAIT_MS = 20_000;
+/** A page that is still there so long after a backup failed is not being left, ms. */
+const STAYS_MS = 1000;
 
 const read = async (folder: DavFolder, name: string): Promise<ArchiveIndex> => readIndex(new TextDecoder().decode(await folder.read(`${HISTORY}/${name}`)));
 
@@ -133,8 +135,9 @@ export const backUpToDav = (): Thunk<Promise<void>> => async (dispatch, getState
       dispatch(say('backup', 'info', `The backup on the server is up to date: ${sent} of ${entries.length} notes had changed and were sent.`));
     }),
   );
-  // Stopped by hand, or failed: that was said.
-  if (getState().settings.dav.begun) dispatch(begunAt(null));
+  // Stopped by hand, or failed: that was said. Leaving the page fails its requests too, and is no end: a page that stays is still there in a moment.
+  const { begun } = getState().settings.dav;
+  if (begun) setTimeout(() => getState().settings.dav.begun === begun && dispatch(begunAt(null)), STAYS_MS);
 };
 
 /** Names of the backups on the server, the newest first; null when they could not be had, which is told. */

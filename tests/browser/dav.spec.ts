@@ -129,6 +129,36 @@ test('a wrong password and an address without https are told for what they are, 
   await server.close();
 });
 
+test('a backup that is broken off by leaving the page is said at the next visit', async () => {
+  const server = await startServer(true, 0, tempFolder());
+  const context = await startBrowser();
+  await bringDemo(context, server);
+  const page = context.pages()[0];
+  await page.clock.install();
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await settings(page);
+  await account(page, `${server.url}/dav`);
+  // The second note has no answer until the page is left: the browser fails the request then, as it does any.
+  let puts = 0;
+  const held = new Promise<void>((resolve) => void page.route('**/dav/scrivo/objects/*', (route) => (route.request().method() === 'PUT' && ++puts > 1 ? resolve() : route.continue())));
+  await button(page, 'Back up to the server').click();
+  await held;
+  await page.reload();
+  await button(page, 'Back up to the server').waitFor();
+  await page.clock.runFor(21_000);
+  await expect(page.getByText(/^The last backup to the server was broken off when the page was closed\. Press Back up/)).toBeVisible();
+  await page.unroute('**/dav/scrivo/objects/*');
+  await backUp(page, /is up to date: 3 of 3 notes had changed/);
+  await page.reload();
+  await button(page, 'Back up to the server').waitFor();
+  await page.clock.runFor(21_000);
+  await expect(page.getByText(/broken off/)).toBeHidden();
+  expect(await pageErrors(page)).toEqual([]);
+  await context.close();
+  await server.close();
+});
+
 test('once a day a backup is made by itself', async () => {
   const server = await startServer(true, 0, tempFolder());
   const context = await startBrowser();
