@@ -180,6 +180,11 @@ export function watchDav(store: typeof Store): () => void {
   const goOn = () => {
     const { settings, library, recording } = store.getState();
     const { url, auto, begun } = settings.dav;
+    if (library.status === 'loading') {
+      // What was begun is known when the library is read.
+      first = setTimeout(goOn, STAYS_MS);
+      return;
+    }
     if (!url || !begun || library.status !== 'ready' || isBusy(store.getState(), 'backup', 'restore')) return look();
     store.dispatch(begunAt(null));
     if (auto && recording.state === 'idle') {
@@ -188,7 +193,7 @@ export function watchDav(store: typeof Store): () => void {
     } else store.dispatch(say('backup', 'problem', 'The last backup to the server was broken off when the page was closed. Press Back up to the server to go on; what was sent is not sent again.'));
   };
   const timer = setInterval(look, 15 * 60_000);
-  const first = setTimeout(goOn, WAIT_MS);
+  let first = setTimeout(goOn, WAIT_MS);
   return () => {
     clearInterval(timer);
     clearTimeout(first);

@@ -103,6 +103,8 @@ test('a board grows under the pen to every side and stays where it is in sight; 
   // The map shows both, and a touch on it goes back to the first.
   const map = page.getByRole('application', { name: /^Map of the board, / });
   await expect(map).toBeVisible();
+  // What the fingers set going comes to rest first: the map has the shape of all that is in sight.
+  await atRest(page);
   const part = (await map.boundingBox())!;
   const shown = { l: Number(await sheet().evaluate((e) => parseFloat(e.style.left))), w: (await sheet().boundingBox())!.width };
   expect(shown.w).toBeGreaterThan(part.width);
