@@ -1,14 +1,15 @@
 /** Who may hold a note. The locks of this tab stand in for the browser's, and are held against what the Web Locks API says of `request` (https://w3c.github.io/web-locks/). */
 import { holdIfFree, heldNotes, holdToChange, holdToShow } from './tabs';
-import { locksOfThisTab } from './locksOfThisTab';
+import { makeTabLocks } from './tabLocks';
 
 // Node of later versions has locks of its own.
 Object.defineProperty(globalThis, 'navigator', { value: {}, configurable: true });
 Object.defineProperty(globalThis, 'BroadcastChannel', { value: undefined, configurable: true });
+const locks = makeTabLocks();
 
 test('locks of one name are held one after another, in the order they were asked for', async () => {
   const order: string[] = [];
-  const ask = (id: string) => locksOfThisTab.request('a', {}, async () => {
+  const ask = (id: string) => locks.request('a', async () => {
     order.push(`${id} begins`);
     await new Promise((resolve) => setImmediate(resolve));
     order.push(`${id} ends`);
@@ -18,20 +19,20 @@ test('locks of one name are held one after another, in the order they were asked
   const done = await Promise.allSettled([ask('1'), ask('2'), ask('3')]);
   expect(done).toMatchObject([{ value: '1' }, { reason: { message: 'no' } }, { value: '3' }]);
   expect(order).toEqual(['1 begins', '1 ends', '2 begins', '2 ends', '3 begins', '3 ends']);
-  expect((await locksOfThisTab.query()).held).toEqual([]);
+  expect((await locks.query()).held).toEqual([]);
 });
 
 test('a lock is not waited for when it is only wanted if free, and no longer than its signal says', async () => {
   let end = () => {};
-  const held = locksOfThisTab.request('a', {}, () => new Promise<void>((resolve) => (end = resolve)));
-  expect(await locksOfThisTab.request('a', { ifAvailable: true }, (lock) => lock)).toBeNull();
-  expect(await locksOfThisTab.request('b', { ifAvailable: true }, (lock) => lock?.name)).toBe('b');
+  const held = locks.request('a', {}, () => new Promise<void>((resolve) => (end = resolve)));
+  expect(await locks.request('a', { ifAvailable: true }, (lock) => lock)).toBeNull();
+  expect(await locks.request('b', { ifAvailable: true }, (lock) => lock?.name)).toBe('b');
   const stop = new AbortController();
-  const waiting = locksOfThisTab.request('a', { signal: stop.signal }, () => 'held');
-  const later = locksOfThisTab.request('a', {}, () => 'held');
+  const waiting = locks.request('a', { signal: stop.signal }, () => 'held');
+  const later = locks.request('a', {}, () => 'held');
   stop.abort(new DOMException('enough', 'AbortError'));
   await expect(waiting).rejects.toThrow('enough');
-  await expect(locksOfThisTab.request('c', { signal: stop.signal }, () => 'held')).rejects.toThrow('enough');
+  await expect(locks.request('c', { signal: stop.signal }, () => 'held')).rejects.toThrow('enough');
   end();
   await held;
   expect(await later).toBe('held');

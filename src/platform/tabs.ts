@@ -1,5 +1,5 @@
 /** Which tab writes a note: one holds its lock, the others follow. */
-import { locksOfThisTab } from './locksOfThisTab';
+import { makeTabLocks, type Locks } from './tabLocks';
 
 type Message =
   | { readonly kind: 'written'; readonly note: string; readonly keys: readonly string[] }
@@ -42,7 +42,8 @@ const shownLockOf = (note: string) => `scrivo/shown/${note}`;
 const CHANGE_MS = 10_000;
 
 /** Without locks there is no telling tabs apart; one tab works as ever. */
-const locks = (): Pick<LockManager, 'request' | 'query'> => globalThis.navigator?.locks ?? locksOfThisTab;
+const own = makeTabLocks();
+const locks = (): Locks => globalThis.navigator?.locks ?? own;
 
 /** Lets go of what was taken; null when it is taken already (and `wait` is not given, or runs out). */
 function take(name: string, wait?: AbortSignal): Promise<(() => Promise<void>) | null> {
@@ -80,10 +81,21 @@ export async function holdToChange(note: string): Promise<Held | null> {
 /** Holds a note that is open, when the change under way is over; null when another tab has it open (and `wait` is not given, or runs out). */
 export async function holdToShow(note: string, wait?: AbortSignal): Promise<Held | null> {
   const shown = await take(shownLockOf(note), wait);
-  const held = shown && (await take(lockOf(note), AbortSignal.timeout(CHANGE_MS)));
-  if (!held) await shown?.();
-  return held && { note, release: async () => void (await Promise.all([held(), shown()])) };
+  if (!shown) return null;
+  let held: Awaited<ReturnType<typeof take>> = null;
+  try {
+    held = await take(lockOf(note), AbortSignal.timeout(CHANGE_MS));
+  } finally {
+    if (!held) await shown();
+  }
+  return heldAs(note, held && (async () => void (await Promise.all([held(), shown()]))));
 }
 
 /** Notes that are held right now. */
 export const heldNotes = (): Promise<Set<string>> => heldBy(lockOf(''));
+
+const workLockOf = (what: string) => `scrivo/work/${what}`;
+/** Says to all tabs that this work is under way, until what it gives is called; null when another says so already. */
+export const beginWork = (what: string): Promise<(() => Promise<void>) | null> => take(workLockOf(what));
+/** Whether this work is under way in any tab. */
+export const isUnderWay = async (what: string): Promise<boolean> => (await heldBy(workLockOf(''))).has(what);

@@ -10,6 +10,7 @@ import express from 'express';
 import { davStandIn } from '../../server/dav';
 import { noteOf } from '../core/note/edit';
 import { newPage } from '../core/note/schema';
+import { makeTabLocks } from '../platform/tabLocks';
 import { writeNewNote } from '../storage/noteFile';
 import { makeAlive } from './alive';
 import { backUpToDav, watchDav } from './davBackup';
@@ -56,12 +57,14 @@ afterAll(async () => {
 });
 
 /** A visit: notes and settings are read from disk, and the backup is watched; `past` the time that it waits at the start. */
-async function visit() {
+async function visit({ beside = false } = {}) {
+  // What the page before held goes with it, but for another tab beside it.
+  if (!beside) Object.defineProperty(globalThis, 'navigator', { value: { locks: makeTabLocks() }, configurable: true });
   const store = makeStore({ ...makeAlive(), device: 'here' });
   await store.dispatch(loadLibrary());
   return { store, said: () => store.getState().messages.filter((m) => m.key === 'backup').map((m) => m.text) };
 }
-function past(store: Awaited<ReturnType<typeof visit>>['store']): void {
+async function past(store: Awaited<ReturnType<typeof visit>>['store']): Promise<void> {
   let first: () => void = () => undefined;
   const later = jest.spyOn(globalThis, 'setTimeout').mockImplementation(((then: () => void) => ((first = then), 0)) as never);
   const now = jest.spyOn(globalThis, 'setInterval').mockImplementation((() => 0) as never);
@@ -69,6 +72,7 @@ function past(store: Awaited<ReturnType<typeof visit>>['store']): void {
   later.mockRestore();
   now.mockRestore();
   first();
+  await new Promise((r) => setImmediate(r));
 }
 const written = () => new Promise((r) => setTimeout(r, 50));
 const until = async (what: () => boolean): Promise<void> => {
@@ -84,18 +88,22 @@ test('a backup that was broken off by leaving the page is said at the next visit
   void first.store.dispatch(backUpToDav());
   await gone;
   await written();
+  // Another tab that is opened meanwhile does not take it for one that was broken off.
+  const other = await visit({ beside: true });
+  await past(other.store);
+  expect(other.said()).toEqual([]);
   // Nothing of it is a backup yet.
   expect([sent, backups()]).toEqual([8, []]);
 
   // It is made by hand: the visit says what to press.
   [sent, leaveAfter] = [0, Infinity];
   const second = await visit();
-  past(second.store);
+  await past(second.store);
   expect(second.said()).toEqual([expect.stringMatching(/was broken off when the page was closed\. Press Back up to the server to go on/)]);
   await written();
   // It is said once.
   const third = await visit();
-  past(third.store);
+  await past(third.store);
   expect([third.said(), sent]).toEqual([[], 0]);
 
   // It is written down after every fifth which are there.
@@ -112,12 +120,12 @@ test('where it is made by itself it goes on by itself, and is said no more when 
   store.dispatch(settingsSlice.actions.patched({ dav: { ...dav, auto: true, begun: Date.now() } }));
   await written();
   const next = await visit();
-  past(next.store);
+  await past(next.store);
   expect(next.said()).toEqual([expect.stringMatching(/broken off when the page was closed\. It goes on now/)]);
   await until(() => /up to date/.test(next.said()[0] ?? ''));
   expect(next.store.getState().settings.dav.begun).toBeNull();
   await written();
   const after = await visit();
-  past(after.store);
+  await past(after.store);
   expect([said(), after.said()]).toEqual([[], []]);
 });

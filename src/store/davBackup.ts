@@ -3,6 +3,7 @@ import { ArchiveError, HISTORY, historyName, objectName, readIndex, writeIndex, 
 import { RecordError } from '../core/record';
 import { DavError, DavFolder } from '../platform/dav';
 import { packer } from '../platform/packing';
+import { beginWork, isUnderWay } from '../platform/tabs';
 import { filing, leavesSealed, packed, packedShut, packedTemplate, restoreFromSource, type Incomplete } from '../storage/archive';
 import { readTemplates } from '../storage/templateFile';
 import { restoring, sayIncomplete, work } from './backup';
@@ -17,6 +18,7 @@ import type { Thunk } from './thunk';
 const EVERY_MS = 86_400_000;
 /** After the start the application has better things to do for a while, ms. */
 const WAIT_MS = 20_000;
+const TO_SERVER = 'backup to the server';
 /** A page that is still there so long after a backup failed is not being left, ms. */
 const STAYS_MS = 1000;
 
@@ -59,6 +61,8 @@ const begunAt =
     void dispatch(settingsSlice.actions.patched({ dav: { ...getState().settings.dav, begun } }));
 
 export const backUpToDav = (): Thunk<Promise<void>> => async (dispatch, getState) => {
+  // Two at once do no harm: each names by its content what it sends. Where locks fail, only the word to other tabs is missing.
+  const saysSo = beginWork(TO_SERVER).catch(() => null);
   await dispatch(
     work('backup', async (signal, progress) => {
       const { headers, folders, places, covers } = getState().library;
@@ -135,6 +139,7 @@ export const backUpToDav = (): Thunk<Promise<void>> => async (dispatch, getState
       dispatch(say('backup', 'info', `The backup on the server is up to date: ${sent} of ${entries.length} notes had changed and were sent.`));
     }),
   );
+  await (await saysSo)?.();
   // Stopped by hand, or failed: that was said. Leaving the page fails its requests too, and is no end: a page that stays is still there in a moment.
   const { begun } = getState().settings.dav;
   if (begun) setTimeout(() => getState().settings.dav.begun === begun && dispatch(begunAt(null)), STAYS_MS);
@@ -177,12 +182,14 @@ export function watchDav(store: typeof Store): () => void {
     if (since >= EVERY_MS || since < 0) void store.dispatch(backUpToDav());
   };
   /** One that was broken off by leaving the page is said, and goes on where it is made by itself. */
-  const goOn = () => {
+  const goOn = async () => {
+    // Not broken off: another tab is at it.
+    if (await isUnderWay(TO_SERVER)) return;
     const { settings, library, recording } = store.getState();
     const { url, auto, begun } = settings.dav;
     if (library.status === 'loading') {
       // What was begun is known when the library is read.
-      first = setTimeout(goOn, STAYS_MS);
+      first = setTimeout(() => void goOn(), STAYS_MS);
       return;
     }
     if (!url || !begun || library.status !== 'ready' || isBusy(store.getState(), 'backup', 'restore')) return look();
@@ -193,7 +200,7 @@ export function watchDav(store: typeof Store): () => void {
     } else store.dispatch(say('backup', 'problem', 'The last backup to the server was broken off when the page was closed. Press Back up to the server to go on; what was sent is not sent again.'));
   };
   const timer = setInterval(look, 15 * 60_000);
-  let first = setTimeout(goOn, WAIT_MS);
+  let first = setTimeout(() => void goOn(), WAIT_MS);
   return () => {
     clearInterval(timer);
     clearTimeout(first);

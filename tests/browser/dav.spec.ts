@@ -18,6 +18,19 @@ async function account(page: Page, url: string, password = DAV.password): Promis
   await page.getByLabel('User').fill(DAV.user);
   await page.getByLabel('Password', { exact: true }).fill(password);
 }
+/** Settings with the demo notes, the account filled in, and a clock that can be run on. */
+async function withAccount() {
+  const server = await startServer(true, 0, tempFolder());
+  const context = await startBrowser();
+  await bringDemo(context, server);
+  const page = context.pages()[0];
+  await page.clock.install();
+  await page.goto(server.url);
+  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
+  await settings(page);
+  await account(page, `${server.url}/dav`);
+  return { server, context, page };
+}
 const backUp = async (page: Page, words: RegExp) => {
   await settings(page);
   await button(page, 'Back up to the server').click();
@@ -130,15 +143,7 @@ test('a wrong password and an address without https are told for what they are, 
 });
 
 test('a backup that is broken off by leaving the page is said at the next visit', async () => {
-  const server = await startServer(true, 0, tempFolder());
-  const context = await startBrowser();
-  await bringDemo(context, server);
-  const page = context.pages()[0];
-  await page.clock.install();
-  await page.goto(server.url);
-  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
-  await settings(page);
-  await account(page, `${server.url}/dav`);
+  const { server, context, page } = await withAccount();
   // The second note has no answer until the page is left: the browser fails the request then, as it does any.
   let puts = 0;
   const held = new Promise<void>((resolve) => void page.route('**/dav/scrivo/objects/*', (route) => (route.request().method() === 'PUT' && ++puts > 1 ? resolve() : route.continue())));
@@ -160,15 +165,7 @@ test('a backup that is broken off by leaving the page is said at the next visit'
 });
 
 test('once a day a backup is made by itself', async () => {
-  const server = await startServer(true, 0, tempFolder());
-  const context = await startBrowser();
-  await bringDemo(context, server);
-  const page = context.pages()[0];
-  await page.clock.install();
-  await page.goto(server.url);
-  await expect(page.getByRole('button', { name: /^Open / })).toHaveCount(3);
-  await settings(page);
-  await account(page, `${server.url}/dav`);
+  const { server, context, page } = await withAccount();
   await page.getByRole('switch', { name: 'Back up once a day by itself' }).click();
   const client = createClient(`${server.url}/dav`, { username: DAV.user, password: DAV.password });
   const made = async () => ((await client.exists('/scrivo/history')) ? ((await client.getDirectoryContents('/scrivo/history')) as FileStat[]).length : 0);
